@@ -1,0 +1,111 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { Worker, isMainThread, parentPort, workerData } from 'node:worker_threads';
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import { writeExr } from '../src/core/formats/exr/write';
+import { floatsToHalves, halvesToFloats } from '../src/core/image/half';
+import { addChannel, emptyPicture, type Picture } from '../src/core/image/picture';
+import { quayScene } from './scene/quay';
+import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, Tracer } from './tracer/integrator';
+
+/** What a worker renders: rows come to it one by one, so that quick and slow parts even out. */
+interface Job {
+  width: number;
+  height: number;
+  samples: number;
+}
+interface Row {
+  y: number;
+  sums: Float64Array<ArrayBuffer>;
+  depth: Float32Array<ArrayBuffer>;
+}
+
+const channelCount = (groups: number): number => MATTE_AT + groups;
+
+function renderRows({ width, height, samples }: Job): void {
+  const scene = quayScene();
+  const tracer = new Tracer(scene, width, height);
+  const count = channelCount(scene.groups.length);
+  parentPort!.on('message', (y: number) => {
+    const sums = new Float64Array(width * count);
+    const depth = new Float32Array(width);
+    for (let x = 0; x < width; x++) {
+      const pixel = sums.subarray(x * count, (x + 1) * count);
+      for (let index = 0; index < samples; index++) tracer.sample(x, y, index, pixel);
+      for (let k = 0; k < count; k++) pixel[k]! /= samples;
+      depth[x] = tracer.depth(x, y);
+    }
+    const row: Row = { y, sums, depth };
+    parentPort!.postMessage(row, [sums.buffer, depth.buffer]);
+  });
+}
+
+/** Renders the demo shot's still on all cores. The result does not depend on how many there are. */
+async function render(job: Job): Promise<Picture> {
+  const { width, height } = job;
+  const scene = quayScene();
+  const count = channelCount(scene.groups.length);
+  const planes = Array.from({ length: count }, () => new Float32Array(width * height));
+  const depth = new Float32Array(width * height);
+  let next = 0;
+  let done = 0;
+  const started = Date.now();
+  const workers = Array.from({ length: availableParallelism() }, () => new Worker(fileURLToPath(import.meta.url), { workerData: job }));
+  await Promise.all(
+    workers.map(
+      (worker) =>
+        new Promise<void>((resolve, reject) => {
+          const feed = (): void => {
+            if (next < height) worker.postMessage(next++);
+            else void worker.terminate().then(() => resolve());
+          };
+          worker.on('error', reject);
+          worker.on('message', (row: Row) => {
+            for (let x = 0; x < width; x++) {
+              for (let k = 0; k < count; k++) planes[k]![row.y * width + x] = row.sums[x * count + k]!;
+            }
+            depth.set(row.depth, row.y * width);
+            done++;
+            const seconds = (Date.now() - started) / 1000;
+            if (process.stderr.isTTY) process.stderr.write(`\rrow ${done} of ${height}, ${Math.round((seconds / done) * (height - done))} s left   `);
+            feed();
+          });
+          feed();
+        }),
+    ),
+  );
+  process.stderr.write(`\rrendered in ${Math.round((Date.now() - started) / 1000)} s          \n`);
+  return assemble(planes, depth, scene.groups, width, height);
+}
+
+/** Passes are rounded to half first and the beauty is their sum, so that nothing is lost between them. */
+function assemble(planes: Float32Array[], depth: Float32Array, groups: readonly string[], width: number, height: number): Picture {
+  const picture = emptyPicture(width, height);
+  const rgb = ['R', 'G', 'B'] as const;
+  rgb.forEach((channel, c) => {
+    const sum = new Float32Array(width * height);
+    LIGHT_PASSES.forEach((pass, index) => {
+      const halves = floatsToHalves(planes[index * 3 + c]!);
+      const rounded = halvesToFloats(halves);
+      for (let i = 0; i < sum.length; i++) sum[i]! += rounded[i]!;
+      addChannel(picture, `${pass}.${channel}`, 'half', halves);
+    });
+    addChannel(picture, channel, 'half', floatsToHalves(sum));
+  });
+  (['X', 'Y', 'Z'] as const).forEach((channel, c) => addChannel(picture, `N.${channel}`, 'half', floatsToHalves(planes[NORMAL_AT + c]!)));
+  groups.forEach((group, k) => addChannel(picture, `matte.${group}`, 'half', floatsToHalves(planes[MATTE_AT + k]!)));
+  addChannel(picture, 'depth.Z', 'float', depth);
+  return picture;
+}
+
+if (isMainThread) {
+  const [out, width = '1280', height = '720', samples = '256'] = process.argv.slice(2);
+  if (!out) throw new Error('usage: demo-render OUT.exr [WIDTH HEIGHT SAMPLES]');
+  const picture = await render({ width: Number(width), height: Number(height), samples: Number(samples) });
+  mkdirSync(dirname(out), { recursive: true });
+  writeFileSync(out, writeExr(picture));
+  process.stderr.write(`${out} written\n`);
+} else {
+  renderRows(workerData as Job);
+}
