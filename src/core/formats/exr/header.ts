@@ -112,7 +112,7 @@ function readAttributes(cursor: Cursor, limit: number): Map<string, Attribute> {
     const size = cursor.i32(`attribute ${name}`);
     if (size < 0) throw new FileError(`attribute ${name} has a negative size`);
     cursor.need(size, `attribute ${name}`);
-    attributes.set(name, { type, bytes: cursor.bytes.slice(cursor.at, cursor.at + size) });
+    attributes.set(name, { type, bytes: new Uint8Array(cursor.bytes.subarray(cursor.at, cursor.at + size)) });
     cursor.at += size;
   }
 }

@@ -1,0 +1,26 @@
+import { writeExr } from '../../core/formats/exr/write';
+import { addChannel, emptyPicture } from '../../core/image/picture';
+import { pointSpread } from '../../core/stations/veil/kernel';
+import { openLook, writeBytes } from '../files';
+
+export interface KernelOptions {
+  look?: string;
+  set: string[];
+  size: number;
+  out: string;
+}
+
+/** Writes what the lens of a look makes of one white point in the middle of a square picture. */
+export function kernel(options: KernelOptions): void {
+  const { size, out } = options;
+  const look = openLook(options.look, options.set);
+  const { rgb, outside } = pointSpread(look, size, size);
+  const picture = emptyPicture(size, size);
+  rgb.forEach((plane, c) => addChannel(picture, 'RGB'[c]!, 'float', plane));
+  writeBytes(out, writeExr(picture));
+  const middle = size >> 1;
+  process.stdout.write(
+    `${out}: point-spread function of a ${size} x ${size} picture, source in pixel ${middle},${middle}; ` +
+      `${(outside * 100).toPrecision(3)} % of the scattered light falls outside\n`,
+  );
+}

@@ -1,0 +1,103 @@
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import type { Region } from '../core/bench/region';
+import { BokeluxError, SettingError } from '../core/errors';
+import { demo } from './commands/demo';
+import { inspect } from './commands/inspect';
+import { kernel, type KernelOptions } from './commands/kernel';
+import { render, type RenderOptions } from './commands/render';
+import { settings } from './commands/settings';
+
+/** What the command ends with: 0 done, 2 wrong use, 3 bad input, 1 our own fault. */
+const EXIT = { done: 0, fault: 1, usage: 2, input: 3 } as const;
+
+function integer(least: number, most: number): (text: string) => number {
+  return (text) => {
+    const value = Number(text);
+    if (!Number.isInteger(value) || value < least || value > most) {
+      throw new InvalidArgumentError(`a whole number from ${least} to ${most} is wanted.`);
+    }
+    return value;
+  };
+}
+
+function share(text: string): number {
+  const value = Number(text);
+  if (!(value > 0 && value <= 1)) throw new InvalidArgumentError('a number over 0 and up to 1 is wanted.');
+  return value;
+}
+
+function rectangle(text: string): Region {
+  const [x, y, width, height, ...more] = text.split(',').map(Number);
+  if (![x, y, width, height].every(Number.isInteger) || more.length) {
+    throw new InvalidArgumentError('four whole numbers x,y,width,height are wanted.');
+  }
+  return { x: x!, y: y!, width: width!, height: height! };
+}
+
+const collect = (text: string, previous: string[]): string[] => [...previous, text];
+
+function build(): Command {
+  const program = new Command('bokelux')
+    .description('Camera and lens optics for rendered images, from the command line.')
+    .exitOverride()
+    .showHelpAfterError('`bokelux help` tells the ways to use it');
+  const look = (command: Command): Command =>
+    command
+      .option('--look <LOOK.json>', 'the look; without it, the default one, which changes nothing')
+      .option('--set <path=value>', 'change one setting; may be given again', collect, []);
+
+  program
+    .command('inspect')
+    .description('what a picture file holds, and what is taken for beauty and depth')
+    .argument('<FILE>')
+    .option('--json', 'as JSON')
+    .action((file: string, options: { json?: boolean }) => inspect(file, options));
+  program
+    .command('settings')
+    .description('every setting of the look: path, unit, range, default, real-lens band, help')
+    .option('--json', 'as JSON')
+    .action((options: { json?: boolean }) => settings(options));
+  look(program.command('render'))
+    .description('send a plate along the bench and write the final')
+    .argument('<PLATE.exr>')
+    .requiredOption('--out <FILE>', 'where to: .exr stays scene-linear, .png goes through the view')
+    .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
+    .option('--scale <share>', 'compute at a share of the full size', share, 1)
+    .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
+    .option('--workers <N>', 'threads to use; one a core by default', integer(1, 256))
+    .addOption(new Option('--type <type>', 'sample type of OpenEXR').choices(['plate', 'half', 'float']).default('plate'))
+    .addOption(new Option('--bits <bits>', 'bits of PNG').choices(['8', '16']).default('8'))
+    .option('--json', 'print the energy accounts as JSON')
+    .action((file: string, options: Omit<RenderOptions, 'bits'> & { bits: string }) =>
+      render(file, { ...options, bits: options.bits === '16' ? 16 : 8 }),
+    );
+  look(program.command('kernel'))
+    .description("write the veil's point-spread function as OpenEXR, per channel")
+    .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 1024)
+    .requiredOption('--out <K.exr>', 'where to')
+    .action((options: KernelOptions) => kernel(options));
+  program
+    .command('demo')
+    .description("write the demo shot's files into a folder")
+    .argument('<DIR>')
+    .action((folder: string) => demo(folder));
+  return program;
+}
+
+/** Runs the command line and gives its exit code. */
+export async function main(argv: readonly string[]): Promise<number> {
+  try {
+    await build().parseAsync([...argv], { from: 'user' });
+    return EXIT.done;
+  } catch (error) {
+    if (error instanceof CommanderError) {
+      return error.exitCode === 0 ? EXIT.done : EXIT.usage;
+    }
+    if (error instanceof BokeluxError) {
+      process.stderr.write(`bokelux: ${error.line}\n`);
+      return error instanceof SettingError ? EXIT.usage : EXIT.input;
+    }
+    process.stderr.write(`bokelux: an error of ours, please report it: ${(error as Error).stack ?? String(error)}\n`);
+    return EXIT.fault;
+  }
+}

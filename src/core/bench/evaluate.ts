@@ -1,0 +1,46 @@
+import { CancelledError } from '../errors';
+import type { Look, StationId } from '../look/look';
+import { film } from '../stations/film/run';
+import { plateLight } from '../stations/plate/run';
+import { veil } from '../stations/veil/run';
+import type { Light } from './light';
+import type { EnergyAccount, Feed, Station, StationContext } from './station';
+
+/** The stations after the plate, in light's own order. A new effect is one line here. */
+export const BENCH: readonly Station[] = [veil, film];
+
+export interface EvaluateOptions {
+  /** Share of the plate's full size at which to compute, over 0 to 1. */
+  scale: number;
+  /** Look at the light behind this station instead of at the end. */
+  behind?: StationId | undefined;
+}
+
+export interface Evaluation {
+  light: Light;
+  accounts: Partial<Record<StationId, EnergyAccount>>;
+  feeds: Partial<Record<StationId, Feed>>;
+}
+
+/**
+ * Sends a plate's light along the bench. Each station's result depends on the light before it, its own settings and
+ * what it declares to read, and on nothing else; a station that is off passes the light on untouched.
+ */
+export async function evaluate(look: Look, context: StationContext, options: EvaluateOptions): Promise<Evaluation> {
+  const { behind } = options;
+  let light = await plateLight(context.plate, look, options.scale, context.cache);
+  const accounts: Evaluation['accounts'] = {};
+  const feeds: Evaluation['feeds'] = {};
+  if (behind === 'plate') return { light, accounts, feeds };
+  for (const station of BENCH) {
+    if (context.signal?.aborted) throw new CancelledError();
+    if (station.on(look)) {
+      const outcome = await station.run(light, look, context);
+      light = outcome.light;
+      if (outcome.account) accounts[station.id] = outcome.account;
+      if (outcome.feed) feeds[station.id] = outcome.feed;
+    }
+    if (station.id === behind) break;
+  }
+  return { light, accounts, feeds };
+}

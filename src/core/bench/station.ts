@@ -1,0 +1,47 @@
+import type { ConvolutionKernel } from '../kernels/convolve';
+import type { RunOptions } from '../kernels/parallel';
+import type { Look, StationId } from '../look/look';
+import type { ContentCache } from './cache';
+import type { Light } from './light';
+import type { Plate } from './plate';
+
+/** Where the light went at a station, as shares of the light that came in. */
+export interface EnergyAccount {
+  /** Taken from its place and spread. */
+  moved: number;
+  /** Of it, what fell outside the frame. */
+  left: number;
+  /** What came out over what came in. */
+  gain: number;
+}
+
+/** The light that a station's effect may use. */
+export interface Feed {
+  /** Per pixel, 0 to 1. */
+  weight: Float32Array;
+  /** Share of the pixels that feed, and of the light. */
+  pixels: number;
+  light: number;
+}
+
+export interface StationOutcome {
+  light: Light;
+  account?: EnergyAccount;
+  feed?: Feed;
+}
+
+/** What a station may use besides the light and its settings. It keeps no state of its own. */
+export interface StationContext extends RunOptions {
+  plate: Plate;
+  cache: ContentCache;
+  convolution: ConvolutionKernel;
+}
+
+/** A stage on the bench: a pure function of light and look. It reads its own part of the look, and what it declares. */
+export interface Station {
+  id: StationId;
+  label: string;
+  /** Whether its switch is on; the plate has none. */
+  on(look: Look): boolean;
+  run(light: Light, look: Look, context: StationContext): Promise<StationOutcome>;
+}

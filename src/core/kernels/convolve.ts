@@ -1,0 +1,131 @@
+import type { Grid } from './convolve-jobs';
+import { goodSize } from './fft';
+import type { Parallel, RunOptions, Shared, Task } from './parallel';
+
+/** A kernel's transform on a padded grid, ready to be multiplied with. */
+export interface Spectrum {
+  grid: Grid;
+  /** Size of the planes it was made for. */
+  width: number;
+  height: number;
+}
+
+/**
+ * The heavy loop of the veil, behind an interface so that a faster one can take its place. Both planes and results
+ * are `width * height` floats, row-major. What lies outside the picture is black; nothing wraps round.
+ */
+export interface ConvolutionKernel {
+  /**
+   * Prepares a kernel for planes of `width * height`. `kernelRow(dy, out)` writes one row of it for `dx` from
+   * `-(width - 1)` to `width - 1` into `out`, and is asked for `dy` from `-(height - 1)` to `height - 1`.
+   */
+  prepare(
+    width: number,
+    height: number,
+    kernelRow: (dy: number, out: Float32Array) => void,
+    options?: RunOptions,
+  ): Promise<Spectrum>;
+  /** Convolves each plane with the kernel. */
+  convolve(planes: readonly Float32Array[], spectrum: Spectrum, options?: RunOptions): Promise<Float32Array[]>;
+}
+
+const ROWS_A_TASK = 32;
+const COLUMNS_A_TASK = 64;
+
+/** The reference: double-precision FFT in TypeScript, its rows and columns shared out over threads. */
+export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
+  return {
+    async prepare(width, height, kernelRow, options = {}) {
+      const columns = goodSize(2 * width - 1);
+      const rows = goodSize(2 * height - 1);
+      const plane = new SharedArrayBuffer(columns * rows * 4);
+      const wrapped = new Float32Array(plane);
+      const row = new Float32Array(2 * width - 1);
+      for (let dy = 1 - height; dy < height; dy++) {
+        kernelRow(dy, row);
+        const at = ((dy + rows) % rows) * columns;
+        wrapped.set(row.subarray(width - 1), at);
+        wrapped.set(row.subarray(0, width - 1), at + columns - (width - 1));
+      }
+      const grid = newGrid(columns, rows);
+      await parallel.run(
+        bands(rows, ROWS_A_TASK).map(([from, to]): Task => ({
+          job: 'transformRows',
+          input: { grid, from, to, width: columns, planes: [plane, undefined] },
+        })),
+        part(options, 0, 0.5),
+      );
+      await parallel.run(
+        bands(columns, COLUMNS_A_TASK).map(([from, to]): Task => ({
+          job: 'convolveColumns',
+          input: { grid, from, to, height: rows, spectrum: undefined },
+        })),
+        part(options, 0.5, 1),
+      );
+      return { grid, width, height };
+    },
+
+    async convolve(planes, spectrum, options = {}) {
+      const { width, height } = spectrum;
+      const { columns, rows } = spectrum.grid;
+      const grid = newGrid(columns, rows);
+      const results: Float32Array[] = [];
+      const pairs = Math.ceil(planes.length / 2);
+      for (let pair = 0; pair < pairs; pair++) {
+        const two = [planes[2 * pair]!, planes[2 * pair + 1]] as const;
+        const shared = [toShared(two[0]), two[1] && toShared(two[1])] as const;
+        const out = [newPlane(width * height), two[1] && newPlane(width * height)] as const;
+        const share = (from: number, to: number): RunOptions => part(options, (pair + from) / pairs, (pair + to) / pairs);
+        const rowBands = bands(height, ROWS_A_TASK);
+        await parallel.run(
+          rowBands.map(([from, to]): Task => ({ job: 'transformRows', input: { grid, from, to, width, planes: shared } })),
+          share(0, 0.2),
+        );
+        await parallel.run(
+          bands(columns, COLUMNS_A_TASK).map(([from, to]): Task => ({
+            job: 'convolveColumns',
+            input: { grid, from, to, height, spectrum: spectrum.grid },
+          })),
+          share(0.2, 0.8),
+        );
+        await parallel.run(
+          rowBands.map(([from, to]): Task => ({ job: 'untransformRows', input: { grid, from, to, width, out } })),
+          share(0.8, 1),
+        );
+        for (const buffer of out) if (buffer) results.push(new Float32Array(buffer));
+      }
+      return results;
+    },
+  };
+}
+
+function newGrid(columns: number, rows: number): Grid {
+  return {
+    columns,
+    rows,
+    re: new SharedArrayBuffer(columns * rows * 8),
+    im: new SharedArrayBuffer(columns * rows * 8),
+  };
+}
+
+function newPlane(count: number): Shared {
+  return new SharedArrayBuffer(count * 4);
+}
+
+function toShared(plane: Float32Array): Shared {
+  if (plane.buffer instanceof SharedArrayBuffer && plane.byteOffset === 0 && plane.byteLength === plane.buffer.byteLength) {
+    return plane.buffer;
+  }
+  const shared = newPlane(plane.length);
+  new Float32Array(shared).set(plane);
+  return shared;
+}
+
+function bands(count: number, size: number): [from: number, to: number][] {
+  return Array.from({ length: Math.ceil(count / size) }, (_, index) => [index * size, Math.min(count, (index + 1) * size)]);
+}
+
+/** The options with progress mapped to a part of the whole. */
+function part({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
+  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
+}

@@ -1,0 +1,25 @@
+import { CancelledError } from '../errors';
+import type { Parallel, Task } from './parallel';
+import { convolveColumns, transformRows, untransformRows } from './convolve-jobs';
+
+/** Every job that a worker thread can be asked to do, by name. */
+const JOBS: Readonly<Record<string, (input: never) => void>> = { transformRows, convolveColumns, untransformRows };
+
+export function runJob(task: Task): void {
+  const job = JOBS[task.job];
+  if (!job) throw new Error(`no job ${task.job}`);
+  job(task.input as never);
+}
+
+/** Does the tasks one after the other on the calling thread, letting messages in between them. */
+export const inline: Parallel = {
+  threads: 1,
+  async run(tasks, { signal, progress } = {}) {
+    for (const [index, task] of tasks.entries()) {
+      if (signal?.aborted) throw new CancelledError();
+      runJob(task);
+      progress?.((index + 1) / tasks.length);
+      if ((index & 7) === 7) await new Promise((resolve) => setTimeout(resolve, 0));
+    }
+  },
+};

@@ -1,0 +1,40 @@
+import { SETTINGS } from './look';
+import type { Setting } from './setting';
+
+function range(setting: Setting): string {
+  switch (setting.kind) {
+    case 'number':
+      return `${setting.min} to ${setting.max} ${setting.unit}`;
+    case 'switch':
+      return 'true or false';
+    case 'choice':
+      return setting.options.map((option) => option.value).join(', ');
+    case 'pass':
+      return 'name of a pass';
+  }
+}
+
+function band(setting: Setting): string {
+  if (setting.kind !== 'number' || !setting.band) return '';
+  return `${setting.band.min} to ${setting.band.max} (${setting.band.source})`;
+}
+
+/** Every setting as text for a terminal. */
+export function describeSettings(): string {
+  return SETTINGS.map((setting) => {
+    const real = band(setting);
+    return [
+      `${setting.path}   ${range(setting)}   default ${setting.default}`,
+      `    ${setting.help}.`,
+      ...(real ? [`    Real lenses: ${real}.`] : []),
+    ].join('\n');
+  }).join('\n');
+}
+
+/** Every setting as a Markdown table, for the docs. */
+export function settingsTable(): string {
+  const rows = SETTINGS.map(
+    (setting) => `| \`${setting.path}\` | ${range(setting)} | \`${setting.default}\` | ${band(setting)} | ${setting.help} |`,
+  );
+  return ['| setting | range | default | real lenses | what it does |', '| --- | --- | --- | --- | --- |', ...rows].join('\n');
+}

@@ -1,0 +1,108 @@
+import { z } from 'zod';
+
+/** The range in which real lenses lie, and who says so. */
+export interface RealLensBand {
+  min: number;
+  max: number;
+  source: string;
+}
+
+interface Described {
+  /** Name in the panels, sentence case. */
+  label: string;
+  /** One line that says what turning it does. */
+  help: string;
+}
+
+export interface NumberMeta extends Described {
+  kind: 'number';
+  /** Unit of the stored value, as written in a look. */
+  unit: string;
+  min: number;
+  max: number;
+  step: number;
+  default: number;
+  band?: RealLensBand;
+  /** How a slider spreads the range: evenly, or evenly in powers (needs `min` > 0 or a `floor`). */
+  scale: 'linear' | 'log';
+  /** Where a logarithmic slider begins when `min` is 0. */
+  floor?: number;
+  /** The panels show `value * factor` with this unit and so many digits after the point. */
+  shown: { factor: number; unit: string; digits: number };
+}
+
+export interface SwitchMeta extends Described {
+  kind: 'switch';
+  default: boolean;
+}
+
+export interface ChoiceMeta extends Described {
+  kind: 'choice';
+  options: readonly { value: string; label: string }[];
+  default: string;
+}
+
+/** The name of one of the plate's passes. */
+export interface PassMeta extends Described {
+  kind: 'pass';
+  default: string;
+}
+
+export type SettingMeta = NumberMeta | SwitchMeta | ChoiceMeta | PassMeta;
+
+/** A setting with its place in the look: `veil.bloom.amount`. */
+export type Setting = SettingMeta & { path: string; group: string };
+
+const settings = z.registry<SettingMeta>();
+const sections = z.registry<{ label: string }>();
+
+type NumberOptions = Omit<NumberMeta, 'kind' | 'scale' | 'shown'> & Partial<Pick<NumberMeta, 'scale' | 'shown'>>;
+
+/** A number with everything that panels, command line, validation and documentation need to know about it. */
+export function number(options: NumberOptions) {
+  const meta: NumberMeta = {
+    kind: 'number',
+    scale: 'linear',
+    shown: { factor: 1, unit: options.unit, digits: 2 },
+    ...options,
+  };
+  return z.number().min(meta.min).max(meta.max).register(settings, meta).default(meta.default);
+}
+
+export function toggle(options: Omit<SwitchMeta, 'kind'>) {
+  return z.boolean().register(settings, { kind: 'switch', ...options }).default(options.default);
+}
+
+export function choice<const V extends string>(
+  options: Described & { options: readonly { value: V; label: string }[]; default: NoInfer<V> },
+) {
+  const values = options.options.map((option) => option.value) as [V, ...V[]];
+  const schema: z.ZodType<V, V> = z.enum(values) as unknown as z.ZodType<V, V>;
+  return schema.register(settings, { kind: 'choice', ...options }).default(options.default as never) as unknown as z.ZodDefault<z.ZodType<V, V>>;
+}
+
+export function pass(options: Omit<PassMeta, 'kind'>) {
+  return z.string().min(1).max(255).register(settings, { kind: 'pass', ...options }).default(options.default);
+}
+
+/** A titled group of settings. Unknown keys are refused, missing ones (or the whole group) take their defaults. */
+export function section<S extends z.ZodRawShape>(label: string, shape: S) {
+  return z.strictObject(shape).register(sections, { label }).prefault({} as never);
+}
+
+function unwrap(schema: z.core.$ZodType): z.core.$ZodType {
+  const inner = (schema as { def?: { innerType?: z.core.$ZodType } }).def?.innerType;
+  return inner ? unwrap(inner) : schema;
+}
+
+/** All settings below a schema, in the order in which they are written there. */
+export function collectSettings(schema: z.core.$ZodType, prefix = '', group = ''): Setting[] {
+  const bare = unwrap(schema);
+  const meta = settings.get(bare);
+  if (meta) return [{ ...meta, path: prefix, group }];
+  if (!(bare instanceof z.ZodObject)) return [];
+  const label = sections.get(bare)?.label ?? group;
+  return Object.entries(bare.shape as Record<string, z.core.$ZodType>).flatMap(([key, value]) =>
+    collectSettings(value, prefix ? `${prefix}.${key}` : key, label),
+  );
+}

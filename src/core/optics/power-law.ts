@@ -1,0 +1,93 @@
+/**
+ * Scatter that falls off with a power of the distance: `1 / (r0^2 + r^2)^(p/2)`, cut off at the radius `reach` and
+ * normalised so that all of it together is 1. With p = 2 it is the inverse square of veiling glare.
+ * [Stiles 1929 and Holladay 1927 for the exponent; Spencer et al. 1995 for its use on pictures]
+ */
+export interface PowerLaw {
+  /** Core radius r0 in pixels. */
+  core: number;
+  /** Exponent p of the fall-off, over 1. */
+  falloff: number;
+  /** Radius beyond which there is nothing, in pixels. */
+  reach: number;
+}
+
+/** The integral of r (r0^2 + r^2)^(-p/2) from 0 to `radius`. */
+function radialIntegral(core: number, falloff: number, radius: number): number {
+  const square = core * core;
+  if (falloff === 2) return Math.log1p((radius * radius) / square) / 2;
+  const power = 1 - falloff / 2;
+  return ((square + radius * radius) ** power - square ** power) / (2 * power);
+}
+
+/** The share of the scattered light that falls within `radius` pixels of its source. */
+export function encircledShare(law: PowerLaw, radius: number): number {
+  if (radius >= law.reach) return 1;
+  return radialIntegral(law.core, law.falloff, radius) / radialIntegral(law.core, law.falloff, law.reach);
+}
+
+/** Abscissae on (0, 1) and weights of Gauss-Legendre quadrature (Abramowitz & Stegun 1964, table 25.4). */
+const GAUSS: Readonly<Record<2 | 4 | 8, readonly (readonly [x: number, weight: number])[]>> = {
+  2: mirrored([[0.5773502691896257, 1]]),
+  4: mirrored([
+    [0.3399810435848563, 0.6521451548625461],
+    [0.8611363115940526, 0.3478548451374538],
+  ]),
+  8: mirrored([
+    [0.1834346424956498, 0.362683783378362],
+    [0.525532409916329, 0.3137066458778873],
+    [0.7966664774136267, 0.2223810344533745],
+    [0.9602898564975363, 0.1012285362903763],
+  ]),
+};
+
+function mirrored(half: [number, number][]): [number, number][] {
+  return half.flatMap(([x, w]): [number, number][] => [
+    [(1 - x) / 2, w / 2],
+    [(1 + x) / 2, w / 2],
+  ]);
+}
+
+/**
+ * The light that the law puts into each pixel around a source in the middle of pixel (0, 0): a quadrant of
+ * `width * height` values, row-major, [dy * width + dx]. Near the source the law is integrated over each pixel's
+ * area, so that a small picture gets the same light as a large one.
+ */
+export function powerLawQuadrant(law: PowerLaw, width: number, height: number): Float32Array {
+  const { core, falloff, reach } = law;
+  const scale = 1 / (2 * Math.PI * radialIntegral(core, falloff, reach));
+  const core2 = core * core;
+  const reach2 = reach * reach;
+  const exponent = -falloff / 2;
+  const at = falloff === 2 ? (square: number): number => 1 / square : (square: number): number => square ** exponent;
+  const out = new Float32Array(width * height);
+  for (let dy = 0; dy < height; dy++) {
+    for (let dx = 0; dx < width; dx++) {
+      const r2 = dx * dx + dy * dy;
+      if (r2 > reach2) continue;
+      const square = core2 + r2;
+      let mean: number;
+      if (square > 10000) mean = at(square);
+      else {
+        const points = GAUSS[square > 400 ? 2 : square > 25 ? 4 : 8];
+        mean = 0;
+        for (const [u, wu] of points) {
+          for (const [v, wv] of points) mean += wu * wv * at(core2 + (dx + u - 0.5) ** 2 + (dy + v - 0.5) ** 2);
+        }
+      }
+      out[dy * width + dx] = scale * mean;
+    }
+  }
+  if (core < 2) out[0] = scale * centrePixel(core, falloff);
+  return out;
+}
+
+/** The integral over the source's own pixel, in polar coordinates, where it is known along each ray. */
+function centrePixel(core: number, falloff: number): number {
+  let sum = 0;
+  for (const [u, weight] of GAUSS[8]) {
+    const angle = (u * Math.PI) / 4;
+    sum += weight * radialIntegral(core, falloff, 0.5 / Math.cos(angle));
+  }
+  return 8 * (Math.PI / 4) * sum;
+}

@@ -1,0 +1,90 @@
+import type { Light, Rgb } from '../bench/light';
+import type { Plate } from '../bench/plate';
+import type { Region } from '../bench/region';
+import { applyView } from '../color/view';
+import { writeExr } from '../formats/exr/write';
+import { writePng } from '../formats/png/write';
+import { HALF_MAX, floatsToHalves } from '../image/half';
+import { addChannel, emptyPicture, type Picture } from '../image/picture';
+import type { Look } from '../look/look';
+import { filmView } from '../stations/film/run';
+
+/** How a final is written. */
+export type PrintFormat =
+  | {
+      kind: 'exr';
+      /** Sample type; `plate` takes the plate's own. */
+      samples: 'plate' | 'half' | 'float';
+      /** Writes the plate and each effect as layers besides the final. */
+      separations: boolean;
+    }
+  | { kind: 'png'; bits: 8 | 16 };
+
+export interface PrintJob {
+  plate: Plate;
+  look: Look;
+  light: Light;
+  format: PrintFormat;
+  /** Where the light was cut out of the full-size picture, if it was. */
+  region?: Region | undefined;
+  progress?: ((done: number) => void) | undefined;
+}
+
+export interface Printed {
+  bytes: Uint8Array<ArrayBuffer>;
+  /** Remarks for the person. */
+  warnings: string[];
+}
+
+/** Writes the final as a file. OpenEXR stays scene-linear; PNG goes through the film's view. */
+export function print(job: PrintJob): Printed {
+  const { light, format, look } = job;
+  if (format.kind === 'png') {
+    const encoded = new Float32Array(light.width * light.height * 3);
+    applyView(filmView(look), light.total, 1, encoded);
+    return { bytes: writePng(encoded, light.width, light.height, format.bits), warnings: [] };
+  }
+  const { picture, clipped } = finalPicture(job, format);
+  const warnings = clipped
+    ? [`${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`]
+    : [];
+  return { bytes: writeExr(picture, { ...(job.progress && { progress: job.progress }) }), warnings };
+}
+
+function finalPicture(job: PrintJob, format: Extract<PrintFormat, { kind: 'exr' }>): { picture: Picture; clipped: number } {
+  const { plate, light, region } = job;
+  const own = plate.sampleType === 'half' ? 'half' : 'float';
+  const type = format.samples === 'plate' ? own : format.samples;
+  const picture: Picture = { ...emptyPicture(light.width, light.height), ...windows(plate.picture, light, region) };
+  for (const [name, attribute] of plate.picture.attributes) {
+    if (attribute.type !== 'preview') picture.attributes.set(name, attribute);
+  }
+  let clipped = 0;
+  const add = (name: string, plane: Float32Array): void => {
+    if (type === 'float') return addChannel(picture, name, 'float', plane);
+    const held = plane.some((value) => Math.abs(value) > HALF_MAX)
+      ? plane.map((value) => {
+          if (Math.abs(value) <= HALF_MAX) return value;
+          clipped++;
+          return Math.sign(value) * HALF_MAX;
+        })
+      : plane;
+    addChannel(picture, name, 'half', floatsToHalves(held));
+  };
+  const layer = (prefix: string, rgb: Rgb): void => rgb.forEach((plane, c) => add(`${prefix}${'RGB'[c]}`, plane));
+  layer('', light.total);
+  if (light.alpha) add('A', light.alpha);
+  if (format.separations) {
+    layer('plate.', light.base);
+    for (const { name, rgb } of light.separations) layer(`${name}.`, rgb);
+  }
+  return { picture, clipped };
+}
+
+function windows(source: Picture, light: Light, region: Region | undefined): Pick<Picture, 'dataWindow' | 'displayWindow'> | object {
+  if (light.scale !== 1) return {};
+  const xMin = source.dataWindow.xMin + (region?.x ?? 0);
+  const yMin = source.dataWindow.yMin + (region?.y ?? 0);
+  const dataWindow = { xMin, yMin, xMax: xMin + light.width - 1, yMax: yMin + light.height - 1 };
+  return { dataWindow, displayWindow: source.displayWindow };
+}

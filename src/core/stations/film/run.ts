@@ -1,0 +1,21 @@
+import { withGain } from '../../bench/light';
+import type { Station } from '../../bench/station';
+import { viewNamed, type View } from '../../color/view';
+import type { Look } from '../../look/look';
+
+/**
+ * Film: what the light falls on. Its exposure is part of every print; its view is only how display files and the
+ * screen show the light, so it is not applied here (see {@link filmView}).
+ */
+export const film: Station = {
+  id: 'film',
+  label: 'Film',
+  on: (look) => look.film.on,
+  run: (light, look) =>
+    Promise.resolve({ light: withGain(light, 2 ** look.film.exposure, `${light.key} film x${look.film.exposure}`) }),
+};
+
+/** The view of a look; a film that is switched off shows plain sRGB. */
+export function filmView(look: Look): View {
+  return viewNamed(look.film.on ? look.film.view : 'srgb');
+}

@@ -1,0 +1,24 @@
+import { withGain, type Light } from '../../bench/light';
+import { lightPass, passLight, scaledSize, type Plate } from '../../bench/plate';
+import type { ContentCache } from '../../bench/cache';
+import type { Look } from '../../look/look';
+
+/** Plate: the render as it came in. Chooses the pass that goes into the lens and its exposure. */
+export async function plateLight(plate: Plate, look: Look, scale: number, cache: ContentCache): Promise<Light> {
+  const raw = await passAtScale(plate, look.plate.pass, 'plate.pass', scale, cache);
+  return withGain(raw, 2 ** look.plate.exposure, `${raw.key} x${look.plate.exposure}`);
+}
+
+/** A pass as light, without exposure; kept, since every drag starts from it. */
+export function passAtScale(plate: Plate, name: string, path: string, scale: number, cache: ContentCache): Promise<Light> {
+  const pass = lightPass(plate, name, path);
+  const key = `${plate.id} pass ${pass.name} @${scale}`;
+  return cache.take(
+    key,
+    (): Light => {
+      const { rgb, alpha } = passLight(plate, pass, scale);
+      return { ...scaledSize(plate, scale), scale, base: rgb, alpha, separations: [], total: rgb, key };
+    },
+    (light) => light.width * light.height * 4 * (light.alpha ? 4 : 3),
+  );
+}

@@ -1,0 +1,55 @@
+import { LUMINANCE } from '../../color/primaries';
+import type { Feed } from '../../bench/station';
+import type { Light, Rgb } from '../../bench/light';
+import type { Look } from '../../look/look';
+
+/** The light that feeds the veil, and how much of the picture it is. */
+export interface FedLight extends Feed {
+  rgb: Rgb;
+}
+
+type FeedSettings = Look['veil']['feed'];
+
+/**
+ * How much of a pixel of some brightness feeds: nothing well below the threshold, all of it well above. Between
+ * `knee` stops below and above the threshold it goes over smoothly.
+ */
+export function feedWeight(brightness: number, threshold: number, knee: number): number {
+  if (brightness <= 0) return 0;
+  if (threshold <= 0) return 1;
+  if (knee <= 0) return brightness >= threshold ? 1 : 0;
+  const t = (Math.log2(brightness / threshold) + knee) / (2 * knee);
+  return t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t);
+}
+
+/**
+ * Chooses what feeds. `source` is the light the choice is made from; `light` is what stands on the bench. If they
+ * differ (a single pass feeds), no more can be taken from a pixel than the picture has there.
+ */
+export function selectFeed(source: Rgb, light: Light, settings: FeedSettings): FedLight {
+  const { threshold, knee, measure } = settings;
+  const [r, g, b] = source;
+  const count = r.length;
+  const weight = new Float32Array(count);
+  const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
+  const [kr, kg, kb] = LUMINANCE;
+  const own = source === light.total;
+  let fedPixels = 0;
+  let fedLight = 0;
+  let allLight = 0;
+  for (let i = 0; i < count; i++) {
+    const brightness =
+      measure === 'brightest' ? Math.max(r[i]!, g[i]!, b[i]!) : kr * r[i]! + kg * g[i]! + kb * b[i]!;
+    const w = feedWeight(brightness, threshold, knee);
+    weight[i] = w;
+    allLight += kr * light.total[0][i]! + kg * light.total[1][i]! + kb * light.total[2][i]!;
+    if (w === 0) continue;
+    for (let c = 0; c < 3; c++) {
+      const fed = w * Math.max(0, source[c]![i]!);
+      rgb[c]![i] = own ? fed : Math.min(fed, Math.max(0, light.total[c]![i]!));
+    }
+    fedPixels++;
+    fedLight += kr * rgb[0][i]! + kg * rgb[1][i]! + kb * rgb[2][i]!;
+  }
+  return { weight, rgb, pixels: fedPixels / count, light: allLight > 0 ? fedLight / allLight : 0 };
+}

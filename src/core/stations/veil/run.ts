@@ -1,0 +1,97 @@
+import { withSeparation, type Light, type Rgb } from '../../bench/light';
+import type { EnergyAccount, Station, StationContext } from '../../bench/station';
+import { LUMINANCE } from '../../color/primaries';
+import { tintGains } from '../../color/temperature';
+import type { Look } from '../../look/look';
+import { powerLawQuadrant } from '../../optics/power-law';
+import { passAtScale } from '../plate/run';
+import { BEAUTY } from '../../image/passes';
+import { selectFeed, type FedLight } from './feed';
+import { bloomLaw, evenKernelRows } from './kernel';
+
+/**
+ * Veil: the light that the lens scatters around bright sources. The fed part of the picture is convolved with one
+ * point-spread function and put back: `out = in - w feed + w (feed * K)`, or without the middle term in mode add.
+ */
+export const veil: Station = {
+  id: 'veil',
+  label: 'Veil',
+  on: (look) => look.veil.on,
+  async run(light, look, context) {
+    const { mode, bloom } = look.veil;
+    const fed = await takeFeed(light, look, context);
+    const { feed, key: feedKey } = fed;
+    if (bloom.amount === 0) return { light, feed };
+    const spread = await scatter(feed.rgb, feedKey, light, look, context);
+    const gains = tintGains(bloom.tint);
+    const taken = mode === 'keep' ? 1 : 0;
+    const rgb = spread.map((plane, c) => {
+      const out = new Float32Array(plane.length);
+      const gain = gains[c]!;
+      const source = feed.rgb[c]!;
+      for (let i = 0; i < out.length; i++) out[i] = bloom.amount * (gain * plane[i]! - taken * source[i]!);
+      return out;
+    }) as unknown as Rgb;
+    const key = `${feedKey} veil ${JSON.stringify([mode, bloom])}`;
+    const result = withSeparation(light, { name: 'veil.bloom', rgb }, key);
+    return { light: result, feed, account: account(light.total, feed, spread, look) };
+  },
+};
+
+async function takeFeed(light: Light, look: Look, context: StationContext): Promise<{ feed: FedLight; key: string }> {
+  const { feed } = look.veil;
+  const key = `${light.key} feed ${JSON.stringify(feed)}${feed.pass === BEAUTY ? '' : ` x${look.plate.exposure}`}`;
+  const result = await context.cache.take(
+    key,
+    async () => selectFeed(await feedSource(light, look, context), light, feed),
+    (made) => made.weight.byteLength * 4,
+  );
+  return { feed: result, key };
+}
+
+/** The light on the bench itself, or a single pass under the plate's exposure. */
+async function feedSource(light: Light, look: Look, context: StationContext): Promise<Rgb> {
+  const { pass } = look.veil.feed;
+  if (pass === BEAUTY) return light.total;
+  const { total } = await passAtScale(context.plate, pass, 'veil.feed.pass', light.scale, context.cache);
+  const gain = 2 ** look.plate.exposure;
+  return gain === 1 ? total : (total.map((plane) => plane.map((value) => value * gain)) as unknown as Rgb);
+}
+
+/** The feed convolved with the bloom's kernel, before amount and tint: what a drag of those two does not change. */
+async function scatter(feed: Rgb, feedKey: string, light: Light, look: Look, context: StationContext): Promise<Rgb> {
+  const { width, height } = light;
+  const law = bloomLaw(look, width, height);
+  const { cache, convolution, signal, progress } = context;
+  return cache.take(
+    `${feedKey} scatter ${JSON.stringify(law)}`,
+    async () => {
+      const spectrum = await cache.take(
+        `spectrum ${width}x${height} ${JSON.stringify(law)}`,
+        () =>
+          convolution.prepare(width, height, evenKernelRows(powerLawQuadrant(law, width, height), width), {
+            signal,
+            progress: progress && ((done) => progress(done * 0.4)),
+          }),
+        (made) => made.grid.columns * made.grid.rows * 16,
+      );
+      const planes = await convolution.convolve(feed, spectrum, { signal, progress: progress && ((done) => progress(0.4 + done * 0.6)) });
+      return planes as unknown as Rgb;
+    },
+    (planes) => planes.length * planes[0].byteLength,
+  );
+}
+
+function luminanceSum(rgb: Rgb): number {
+  return rgb.reduce((sum, plane, c) => sum + LUMINANCE[c]! * plane.reduce((part, value) => part + value, 0), 0);
+}
+
+function account(input: Rgb, feed: FedLight, spread: Rgb, look: Look): EnergyAccount {
+  const all = luminanceSum(input);
+  if (!(all > 0)) return { moved: 0, left: 0, gain: 1 };
+  const { amount } = look.veil.bloom;
+  const moved = amount * feed.light;
+  const arrived = (amount * luminanceSum(spread)) / all;
+  const left = Math.max(0, moved - arrived);
+  return { moved, left, gain: look.veil.mode === 'keep' ? 1 - left : 1 + arrived };
+}
