@@ -51,7 +51,10 @@ async function render(job: Job): Promise<Picture> {
   let next = 0;
   let done = 0;
   const started = Date.now();
-  const workers = Array.from({ length: availableParallelism() }, () => new Worker(fileURLToPath(import.meta.url), { workerData: job }));
+  const workers = Array.from(
+    { length: availableParallelism() },
+    () => new Worker(fileURLToPath(import.meta.url), { workerData: job }),
+  );
   await Promise.all(
     workers.map(
       (worker) =>
@@ -68,7 +71,10 @@ async function render(job: Job): Promise<Picture> {
             depth.set(row.depth, row.y * width);
             done++;
             const seconds = (Date.now() - started) / 1000;
-            if (process.stderr.isTTY) process.stderr.write(`\rrow ${done} of ${height}, ${Math.round((seconds / done) * (height - done))} s left   `);
+            if (process.stderr.isTTY)
+              process.stderr.write(
+                `\rrow ${done} of ${height}, ${Math.round((seconds / done) * (height - done))} s left   `,
+              );
             feed();
           });
           feed();
@@ -80,7 +86,13 @@ async function render(job: Job): Promise<Picture> {
 }
 
 /** Passes are rounded to half first and the beauty is their sum, so that nothing is lost between them. */
-function assemble(planes: Float32Array[], depth: Float32Array, groups: readonly string[], width: number, height: number): Picture {
+function assemble(
+  planes: Float32Array[],
+  depth: Float32Array,
+  groups: readonly string[],
+  width: number,
+  height: number,
+): Picture {
   const picture = emptyPicture(width, height);
   const rgb = ['R', 'G', 'B'] as const;
   rgb.forEach((channel, c) => {
@@ -93,8 +105,12 @@ function assemble(planes: Float32Array[], depth: Float32Array, groups: readonly 
     });
     addChannel(picture, channel, 'half', floatsToHalves(sum));
   });
-  (['X', 'Y', 'Z'] as const).forEach((channel, c) => addChannel(picture, `N.${channel}`, 'half', floatsToHalves(planes[NORMAL_AT + c]!)));
-  groups.forEach((group, k) => addChannel(picture, `matte.${group}`, 'half', floatsToHalves(planes[MATTE_AT + k]!)));
+  (['X', 'Y', 'Z'] as const).forEach((channel, c) =>
+    addChannel(picture, `N.${channel}`, 'half', floatsToHalves(planes[NORMAL_AT + c]!)),
+  );
+  groups.forEach((group, k) =>
+    addChannel(picture, `matte.${group}`, 'half', floatsToHalves(planes[MATTE_AT + k]!)),
+  );
   addChannel(picture, 'depth.Z', 'float', depth);
   return picture;
 }

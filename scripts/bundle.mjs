@@ -14,7 +14,9 @@ export async function bundleNode() {
     target: 'node20',
     format: 'esm',
     // Packages written as CommonJS look for require.
-    banner: { js: "import { createRequire as bundleRequire } from 'node:module'; const require = bundleRequire(import.meta.url);" },
+    banner: {
+      js: "import { createRequire as bundleRequire } from 'node:module'; const require = bundleRequire(import.meta.url);",
+    },
     sourcemap: 'linked',
     logLevel: 'error',
   });

@@ -96,16 +96,33 @@ function railing(b: Builder): void {
   b.cylinder('lamps', 'iron', [3.72, -0.7, 11.2], [3.72, 0.6, 11.2], 0.045);
   b.sphere('lamps', 'pierLamp', [3.72, 0.7, 11.2], 0.1);
   b.cylinder('lamps', 'iron', [3.72, 0.81, 11.2], [3.72, 0.85, 11.2], 0.2);
-  for (const [px, pz] of [[3.5, 9.9], [6.7, 9.9], [3.5, 15], [6.7, 15]] as const) b.cylinder('quay', 'pile', [px, -2, pz], [px, -0.2, pz], 0.13);
+  for (const [px, pz] of [
+    [3.5, 9.9],
+    [6.7, 9.9],
+    [3.5, 15],
+    [6.7, 15],
+  ] as const)
+    b.cylinder('quay', 'pile', [px, -2, pz], [px, -0.2, pz], 0.13);
   // A lamp over the camera's left shoulder, out of frame, that gives the near things an edge of light.
   b.sphere('lamps', 'shoulderLamp', [-2.2, 2.9, -0.6], 0.09);
 }
 
-function ropeBetween(b: Builder, from: Vec3, to: Vec3, sag: number, segments: number, radius: number): Vec3[] {
+function ropeBetween(
+  b: Builder,
+  from: Vec3,
+  to: Vec3,
+  sag: number,
+  segments: number,
+  radius: number,
+): Vec3[] {
   const points = Array.from({ length: segments + 1 }, (_, k): Vec3 => {
     const t = k / segments;
     const drop = sag * 4 * t * (1 - t);
-    return [from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t - drop, from[2] + (to[2] - from[2]) * t];
+    return [
+      from[0] + (to[0] - from[0]) * t,
+      from[1] + (to[1] - from[1]) * t - drop,
+      from[2] + (to[2] - from[2]) * t,
+    ];
   });
   for (let k = 0; k < segments; k++) {
     b.cylinder('rope', 'rope', points[k]!, points[k + 1]!, radius);
@@ -133,7 +150,15 @@ function floats(b: Builder): void {
 }
 
 /** A hull lofted through stations from stern to bow, its deck level at `freeboard` over the water. */
-function hull(b: Builder, material: string, at: Vec3, yaw: number, length: number, beam: number, freeboard: number): (p: Vec3) => Vec3 {
+function hull(
+  b: Builder,
+  material: string,
+  at: Vec3,
+  yaw: number,
+  length: number,
+  beam: number,
+  freeboard: number,
+): (p: Vec3) => Vec3 {
   const [c, s] = [Math.cos((yaw * Math.PI) / 180), Math.sin((yaw * Math.PI) / 180)];
   const place = ([x, y, z]: Vec3): Vec3 => [at[0] + c * x + s * z, at[1] + y, at[2] - s * x + c * z];
   const rings = 16;
@@ -142,7 +167,8 @@ function hull(b: Builder, material: string, at: Vec3, yaw: number, length: numbe
   const triangles: [number, number, number][] = [];
   for (let i = 0; i <= rings; i++) {
     const t = i / rings;
-    const width = (beam / 2) * (t < 0.35 ? 0.82 + 0.5 * t : Math.sqrt(Math.max(0, 1 - ((t - 0.35) / 0.65) ** 2.6)));
+    const width =
+      (beam / 2) * (t < 0.35 ? 0.82 + 0.5 * t : Math.sqrt(Math.max(0, 1 - ((t - 0.35) / 0.65) ** 2.6)));
     const sheer = freeboard * (1 + 0.55 * t * t);
     for (let j = 0; j <= ribs; j++) {
       const v = j / ribs;
@@ -153,7 +179,8 @@ function hull(b: Builder, material: string, at: Vec3, yaw: number, length: numbe
     }
   }
   const ring = (ribs + 1) * 2;
-  const quad = (p: number, q: number, r: number, u: number): void => void triangles.push([p, q, r], [q, u, r]);
+  const quad = (p: number, q: number, r: number, u: number): void =>
+    void triangles.push([p, q, r], [q, u, r]);
   for (let i = 0; i < rings; i++) {
     for (let j = 0; j < ribs; j++) {
       const p = i * ring + j * 2;
@@ -174,12 +201,25 @@ function fishingBoat(b: Builder, paint: string, at: Vec3, yaw: number, length: n
   b.box('boats', 'paint', place([0, deck + 0.7, -0.14 * length]), [0.8, 0.72, 0.12 * length], yaw);
   b.box('boats', 'rust', place([0, deck + 1.46, -0.14 * length]), [1.0, 0.06, 0.15 * length], yaw);
   for (const side of [-1, 1]) {
-    for (const z of [-0.21, -0.14, -0.07]) b.box('boats', 'cabinWindow', place([side * 0.805, deck + 1.0, z * length]), [0.015, 0.2, 0.22], yaw);
+    for (const z of [-0.21, -0.14, -0.07])
+      b.box('boats', 'cabinWindow', place([side * 0.805, deck + 1.0, z * length]), [0.015, 0.2, 0.22], yaw);
   }
   b.box('boats', 'cabinWindow', place([0, deck + 1.0, -0.0085 * length]), [0.6, 0.2, 0.015], yaw);
   b.cylinder('boats', 'pile', place([0, deck, 0.1 * length]), place([0, deck + 4.6, 0.08 * length]), 0.06);
-  b.cylinder('boats', 'pile', place([0, deck + 3.9, 0.085 * length]), place([0, deck + 1.7, 0.42 * length]), 0.03);
-  b.cylinder('boats', 'iron', place([0, deck + 4.5, 0.08 * length]), place([0, deck + 1.6, -0.28 * length]), 0.012);
+  b.cylinder(
+    'boats',
+    'pile',
+    place([0, deck + 3.9, 0.085 * length]),
+    place([0, deck + 1.7, 0.42 * length]),
+    0.03,
+  );
+  b.cylinder(
+    'boats',
+    'iron',
+    place([0, deck + 4.5, 0.08 * length]),
+    place([0, deck + 1.6, -0.28 * length]),
+    0.012,
+  );
   b.sphere('boats', 'mastLamp', place([0, deck + 4.72, 0.08 * length]), 0.055);
   b.sphere('boats', 'portLamp', place([-0.95, deck + 1.72, -0.05 * length]), 0.065);
   b.sphere('boats', 'starboardLamp', place([0.95, deck + 1.72, -0.05 * length]), 0.065);
@@ -195,8 +235,10 @@ function ferry(b: Builder): void {
   b.cylinder('boats', 'rust', place([0, 8.4, -9]), place([0, 12.2, -9.6]), 1.1);
   for (let k = 0; k < 15; k++) {
     for (const side of [-1, 1]) {
-      if (k % 5 !== 3) b.box('boats', 'ferryWindow', place([side * 5.02, 4.6, -16.5 + k * 2]), [0.04, 0.42, 0.62], yaw);
-      if (k < 11 && k % 4 !== 2) b.box('boats', 'ferryWindow', place([side * 4.42, 7.5, -13.5 + k * 2]), [0.04, 0.34, 0.6], yaw);
+      if (k % 5 !== 3)
+        b.box('boats', 'ferryWindow', place([side * 5.02, 4.6, -16.5 + k * 2]), [0.04, 0.42, 0.62], yaw);
+      if (k < 11 && k % 4 !== 2)
+        b.box('boats', 'ferryWindow', place([side * 4.42, 7.5, -13.5 + k * 2]), [0.04, 0.34, 0.6], yaw);
     }
   }
   b.cylinder('boats', 'iron', place([0, 10.4, 5]), place([0, 15, 5]), 0.12);
@@ -215,13 +257,26 @@ function shore(b: Builder): void {
   b.cylinder('shore', 'iron', [tower[0], 25, tower[2]], [tower[0], 25.6, tower[2]], 3.6);
   b.sphere('shore', 'lighthouse', [tower[0], 27.6, tower[2] - 0.4], 1.25);
   b.cylinder('shore', 'iron', [tower[0], 29.4, tower[2]], [tower[0], 30.4, tower[2]], 2.6);
-  const kinds = ['harbourSodium', 'harbourWhite', 'harbourSodium', 'harbourCool', 'harbourWhite', 'harbourSodium', 'harbourRed'];
+  const kinds = [
+    'harbourSodium',
+    'harbourWhite',
+    'harbourSodium',
+    'harbourCool',
+    'harbourWhite',
+    'harbourSodium',
+    'harbourRed',
+  ];
   // Lamps along the far waterfront, spaced by an irrational step so that no pattern shows.
   for (let k = 0; k < 34; k++) {
     const t = (k * 0.6180339887) % 1;
     const u = (k * 0.7548776662) % 1;
     const z = 300 + 130 * u;
-    b.sphere('shore', kinds[k % kinds.length]!, [(-0.62 + 1.02 * t) * z, 2.2 + 7 * ((k * 0.5698402909) % 1), z], 0.2 + 0.17 * u);
+    b.sphere(
+      'shore',
+      kinds[k % kinds.length]!,
+      [(-0.62 + 1.02 * t) * z, 2.2 + 7 * ((k * 0.5698402909) % 1), z],
+      0.2 + 0.17 * u,
+    );
   }
 }
 

@@ -43,14 +43,26 @@ interface Primitive {
 }
 
 const subtract = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const cross = (a: Vec3, b: Vec3): Vec3 => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const axes = [0, 1, 2] as const;
 
 function primitivesOf(shape: Shape, item: number): Primitive[] {
   switch (shape.kind) {
     case 'sphere': {
       const { centre, radius } = shape;
-      return [{ kind: SPHERE, item, data: [...centre, radius], min: centre.map((c) => c - radius), max: centre.map((c) => c + radius) }];
+      return [
+        {
+          kind: SPHERE,
+          item,
+          data: [...centre, radius],
+          min: centre.map((c) => c - radius),
+          max: centre.map((c) => c + radius),
+        },
+      ];
     }
     case 'cylinder': {
       const { from, to, radius } = shape;
@@ -72,7 +84,11 @@ function primitivesOf(shape: Shape, item: number): Primitive[] {
       const { centre, half } = shape;
       const yaw = ((shape.yaw ?? 0) * Math.PI) / 180;
       const [c, s] = [Math.cos(yaw), Math.sin(yaw)];
-      const reach = [Math.abs(c) * half[0] + Math.abs(s) * half[2], half[1], Math.abs(s) * half[0] + Math.abs(c) * half[2]];
+      const reach = [
+        Math.abs(c) * half[0] + Math.abs(s) * half[2],
+        half[1],
+        Math.abs(s) * half[0] + Math.abs(c) * half[2],
+      ];
       return [
         {
           kind: BOX,
@@ -130,7 +146,8 @@ export function buildGeometry(scene: Scene): Geometry {
       for (let k = 1; k < 12; k++) {
         const at = Math.round((k * list.length) / 12);
         if (at < 1 || at >= list.length) continue;
-        const cost = area(bounds(sorted.slice(0, at))) * at + area(bounds(sorted.slice(at))) * (list.length - at);
+        const cost =
+          area(bounds(sorted.slice(0, at))) * at + area(bounds(sorted.slice(at))) * (list.length - at);
         if (cost < best.cost) best = { cost, axis, at };
       }
     }
@@ -163,7 +180,16 @@ const stack = new Int32Array(128);
  * Finds the nearest hit from `EPSILON` on. Returns whether there is one; `hit` then holds distance, item and the
  * outward unit normal.
  */
-export function intersect(g: Geometry, ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, hit: Hit): boolean {
+export function intersect(
+  g: Geometry,
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  hit: Hit,
+): boolean {
   hit.distance = Infinity;
   hit.item = -1;
   const ix = 1 / dx;
@@ -221,7 +247,7 @@ function intersectPrimitive(
   const rx = ox - d[o]!;
   const ry = oy - d[o + 1]!;
   const rz = oz - d[o + 2]!;
-  switch (g.kind[p]) {
+  switch (g.kind[p]!) {
     case SPHERE: {
       const r = d[o + 3]!;
       const b = rx * dx + ry * dy + rz * dz;

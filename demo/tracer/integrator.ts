@@ -90,10 +90,17 @@ export class Tracer {
       if (material.kind !== 'emitter' || item.shape.kind !== 'sphere') return;
       const { centre, radius } = item.shape;
       this.lightOf[index] = this.lights.length;
-      this.lights.push({ centre, radius, radiance: material.radiance, strength: Math.max(...material.radiance) * radius * radius });
+      this.lights.push({
+        centre,
+        radius,
+        radiance: material.radiance,
+        strength: Math.max(...material.radiance) * radius * radius,
+      });
     });
     this.weights = new Float64Array(this.lights.length);
-    this.lightData = Float64Array.from(this.lights.flatMap(({ centre, radius, strength }) => [...centre, radius, strength]));
+    this.lightData = Float64Array.from(
+      this.lights.flatMap(({ centre, radius, strength }) => [...centre, radius, strength]),
+    );
     this.eye = eyeOf(scene, width);
   }
 
@@ -161,7 +168,8 @@ export class Tracer {
     const t = Math.exp(-5 * Math.max(0, dy));
     const heading = ((Math.atan2(dx, dz) * 180) / Math.PI - glowHeading) / glowWidth;
     const g = Math.exp(-heading * heading - 14 * Math.max(0, dy));
-    for (let c = 0; c < 3; c++) out[at + c]! += weight * (zenith[c]! + (horizon[c]! - zenith[c]!) * t + glow[c]! * g);
+    for (let c = 0; c < 3; c++)
+      out[at + c]! += weight * (zenith[c]! + (horizon[c]! - zenith[c]!) * t + glow[c]! * g);
   }
 
   /** Makes the vertex of a hit: position, bent normal, roughness, colours. */
@@ -192,7 +200,18 @@ export class Tracer {
     if (material.kind === 'coated') {
       if (material.texture) {
         const d = this.detail;
-        applyTexture(material.texture, vertex.px, vertex.py, vertex.pz, hit.nx, hit.ny, hit.nz, t, material.roughness, d);
+        applyTexture(
+          material.texture,
+          vertex.px,
+          vertex.py,
+          vertex.pz,
+          hit.nx,
+          hit.ny,
+          hit.nz,
+          t,
+          material.roughness,
+          d,
+        );
         shade = d.shade;
         vertex.alpha = d.roughness;
         // A bent normal that turns away from the viewer is laid back, or grazing views go black.
@@ -240,7 +259,22 @@ export class Tracer {
     sampler.draw();
     if (!reflect(vertex, sampler.u, sampler.v, mirror)) return;
     const w = mirror.weight;
-    this.path(vertex.px, vertex.py, vertex.pz, mirror.x, mirror.y, mirror.z, 'shared', mirror.pdf, vertex, w[0], w[1], w[2], sums, SPECULAR);
+    this.path(
+      vertex.px,
+      vertex.py,
+      vertex.pz,
+      mirror.x,
+      mirror.y,
+      mirror.z,
+      'shared',
+      mirror.pdf,
+      vertex,
+      w[0],
+      w[1],
+      w[2],
+      sums,
+      SPECULAR,
+    );
   }
 
   private shadeGlass(
@@ -258,11 +292,41 @@ export class Tracer {
     const { nx, ny, nz } = hit;
     const cosine = -(dx * nx + dy * ny + dz * nz);
     const f = fresnel(cosine, material.index);
-    this.path(px, py, pz, dx + 2 * cosine * nx, dy + 2 * cosine * ny, dz + 2 * cosine * nz, 'all', 0, undefined, f, f, f, sums, SPECULAR);
+    this.path(
+      px,
+      py,
+      pz,
+      dx + 2 * cosine * nx,
+      dy + 2 * cosine * ny,
+      dz + 2 * cosine * nz,
+      'all',
+      0,
+      undefined,
+      f,
+      f,
+      f,
+      sums,
+      SPECULAR,
+    );
     const eta = 1 / material.index;
     const k = eta * cosine - Math.sqrt(Math.max(0, 1 - eta * eta * (1 - cosine * cosine)));
     const t = 1 - f;
-    this.path(px, py, pz, eta * dx + k * nx, eta * dy + k * ny, eta * dz + k * nz, 'all', 0, undefined, t, t, t, sums, TRANSMISSION);
+    this.path(
+      px,
+      py,
+      pz,
+      eta * dx + k * nx,
+      eta * dy + k * ny,
+      eta * dz + k * nz,
+      'all',
+      0,
+      undefined,
+      t,
+      t,
+      t,
+      sums,
+      TRANSMISSION,
+    );
   }
 
   /** Chooses a light by its strength over the square of its distance, for a lobe; returns the chance it had, or 0. */
@@ -340,7 +404,8 @@ export class Tracer {
     const pdf = chance / cone.solidAngle;
     if (lobe === 'diffuse') {
       const cv = vertex.nx * vertex.vx + vertex.ny * vertex.vy + vertex.nz * vertex.vz;
-      const scale = ((1 - schlick(vertex.f0[0], cl)) * (1 - schlick(vertex.f0[0], cv)) * cl) / (Math.PI * pdf);
+      const scale =
+        ((1 - schlick(vertex.f0[0], cl)) * (1 - schlick(vertex.f0[0], cv)) * cl) / (Math.PI * pdf);
       for (let c = 0; c < 3; c++) response[c] = vertex.albedo[c]! * scale;
     } else {
       const lobePdf = evaluateSpecular(vertex, x, y, z, response);
@@ -357,7 +422,16 @@ export class Tracer {
   }
 
   /** Whether a lamp is seen along a ray; glass lets its tint through (the bundling of light by it is left out). */
-  private visible(px: number, py: number, pz: number, dx: number, dy: number, dz: number, light: number, tint: Float64Array): boolean {
+  private visible(
+    px: number,
+    py: number,
+    pz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    light: number,
+    tint: Float64Array,
+  ): boolean {
     tint.fill(1);
     let [ox, oy, oz] = [px, py, pz];
     for (let crossing = 0; crossing < 8; crossing++) {
@@ -505,7 +579,10 @@ const visibility = new Float64Array(3);
 const scratch3 = new Float64Array(3);
 const mirror = { x: 0, y: 0, z: 0, pdf: 0, weight: [0, 0, 0] as [number, number, number] };
 
-function eyeOf(scene: Scene, width: number): { origin: Vec3; right: Vec3; up: Vec3; forward: Vec3; scale: number } {
+function eyeOf(
+  scene: Scene,
+  width: number,
+): { origin: Vec3; right: Vec3; up: Vec3; forward: Vec3; scale: number } {
   const { position, target, focalLength, sensorWidth } = scene.camera;
   const f = [target[0] - position[0], target[1] - position[1], target[2] - position[2]];
   const length = Math.hypot(...f);
@@ -513,7 +590,13 @@ function eyeOf(scene: Scene, width: number): { origin: Vec3; right: Vec3; up: Ve
   const level = Math.hypot(forward[0], forward[2]);
   const right: Vec3 = [forward[2] / level, 0, -forward[0] / level];
   const up: Vec3 = [-forward[1] * right[2], level, forward[1] * right[0]];
-  return { origin: position, right, up: [up[0], forward[2] * right[0] - forward[0] * right[2], up[2]], forward, scale: sensorWidth / focalLength / width };
+  return {
+    origin: position,
+    right,
+    up: [up[0], forward[2] * right[0] - forward[0] * right[2], up[2]],
+    forward,
+    scale: sensorWidth / focalLength / width,
+  };
 }
 
 /** Maps a uniform number to a tent of one pixel's radius around 0. */

@@ -27,8 +27,16 @@ function noise(x: number, y: number, z: number): number {
   const [i, j, k] = [Math.floor(x), Math.floor(y), Math.floor(z)];
   const [u, v, w] = [fade(x - i), fade(y - j), fade(z - k)];
   return mix(
-    mix(mix(lattice(i, j, k), lattice(i + 1, j, k), u), mix(lattice(i, j + 1, k), lattice(i + 1, j + 1, k), u), v),
-    mix(mix(lattice(i, j, k + 1), lattice(i + 1, j, k + 1), u), mix(lattice(i, j + 1, k + 1), lattice(i + 1, j + 1, k + 1), u), v),
+    mix(
+      mix(lattice(i, j, k), lattice(i + 1, j, k), u),
+      mix(lattice(i, j + 1, k), lattice(i + 1, j + 1, k), u),
+      v,
+    ),
+    mix(
+      mix(lattice(i, j, k + 1), lattice(i + 1, j, k + 1), u),
+      mix(lattice(i, j + 1, k + 1), lattice(i + 1, j + 1, k + 1), u),
+      v,
+    ),
     w,
   );
 }
@@ -104,12 +112,19 @@ export function applyTexture(
     out.shade = 0.5 + grain;
     out.roughness = roughness * (0.7 + 0.6 * grain);
   } else if (texture === 'hull') {
-    const strake = Math.abs((((y * 4.2) % 1) + 1) % 1 - 0.5);
+    const strake = Math.abs(((((y * 4.2) % 1) + 1) % 1) - 0.5);
     out.shade = 0.75 + 0.25 * step(0.02, 0.07, strake) - 0.25 * turbulence(x * 3, y * 6, z * 3, 3);
   }
 }
 
-function bend(out: Detail, height: (x: number, z: number) => number, x: number, z: number, reach: number, share: number): void {
+function bend(
+  out: Detail,
+  height: (x: number, z: number) => number,
+  x: number,
+  z: number,
+  reach: number,
+  share: number,
+): void {
   const slopeX = ((height(x + reach, z) - height(x - reach, z)) / (2 * reach)) * share;
   const slopeZ = ((height(x, z + reach) - height(x, z - reach)) / (2 * reach)) * share;
   const length = Math.sqrt(slopeX * slopeX + 1 + slopeZ * slopeZ);

@@ -65,7 +65,11 @@ function build(): Command {
     .option('--scale <share>', 'compute at a share of the full size', share, 1)
     .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
     .option('--workers <N>', 'threads to use; one a core by default', integer(1, 256))
-    .addOption(new Option('--type <type>', 'sample type of OpenEXR').choices(['plate', 'half', 'float']).default('plate'))
+    .addOption(
+      new Option('--type <type>', 'sample type of OpenEXR')
+        .choices(['plate', 'half', 'float'])
+        .default('plate'),
+    )
     .addOption(new Option('--bits <bits>', 'bits of PNG').choices(['8', '16']).default('8'))
     .option('--json', 'print the energy accounts as JSON')
     .action((file: string, options: Omit<RenderOptions, 'bits'> & { bits: string }) =>
@@ -97,7 +101,9 @@ export async function main(argv: readonly string[]): Promise<number> {
       process.stderr.write(`bokelux: ${error.line}\n`);
       return error instanceof SettingError ? EXIT.usage : EXIT.input;
     }
-    process.stderr.write(`bokelux: an error of ours, please report it: ${(error as Error).stack ?? String(error)}\n`);
+    process.stderr.write(
+      `bokelux: an error of ours, please report it: ${(error as Error).stack ?? String(error)}\n`,
+    );
     return EXIT.fault;
   }
 }

@@ -36,7 +36,8 @@ export function inspect(file: string, options: { json?: boolean }): void {
     process.stdout.write(`${JSON.stringify(report, null, 2)}\n`);
     return;
   }
-  const window = ({ xMin, yMin, xMax, yMax }: typeof picture.dataWindow): string => `${xMin} ${yMin} to ${xMax} ${yMax}`;
+  const window = ({ xMin, yMin, xMax, yMax }: typeof picture.dataWindow): string =>
+    `${xMin} ${yMin} to ${xMax} ${yMax}`;
   const lines = [
     `${file}: ${report.width} x ${report.height}, ${report.compression}`,
     `data window ${window(picture.dataWindow)}, display window ${window(picture.displayWindow)}`,
@@ -47,7 +48,9 @@ export function inspect(file: string, options: { json?: boolean }): void {
     lines.push('', `${pass.name} (${pass.kind})`);
     for (const c of pass.channels) {
       const odd = c.nan + c.infinite ? `   ${c.nan} NaN, ${c.infinite} infinite` : '';
-      lines.push(`  ${c.name.padEnd(24)} ${c.type.padEnd(5)}  min ${show(c.min)}  max ${show(c.max)}  mean ${show(c.mean)}${odd}`);
+      lines.push(
+        `  ${c.name.padEnd(24)} ${c.type.padEnd(5)}  min ${show(c.min)}  max ${show(c.max)}  mean ${show(c.mean)}${odd}`,
+      );
     }
   }
   for (const warning of report.warnings) lines.push('', `note: ${warning}`);

@@ -46,7 +46,8 @@ export async function render(file: string, options: RenderOptions): Promise<void
     const { region } = options;
     const printed = print({ plate, look, light: region ? cutRegion(light, region) : light, format, region });
     writeBytes(options.out, printed.bytes);
-    for (const warning of [...plate.picture.warnings, ...printed.warnings]) process.stderr.write(`note: ${warning}\n`);
+    for (const warning of [...plate.picture.warnings, ...printed.warnings])
+      process.stderr.write(`note: ${warning}\n`);
     if (options.json) process.stdout.write(`${JSON.stringify({ out: options.out, accounts }, null, 2)}\n`);
   } finally {
     bar.end();
@@ -56,10 +57,15 @@ export async function render(file: string, options: RenderOptions): Promise<void
 
 function formatOf(options: RenderOptions): PrintFormat {
   const extension = /\.(\w+)$/.exec(options.out)?.[1]?.toLowerCase();
-  if (extension === 'exr') return { kind: 'exr', samples: options.type, separations: options.separations ?? false };
+  if (extension === 'exr')
+    return { kind: 'exr', samples: options.type, separations: options.separations ?? false };
   if (extension !== 'png') {
     throw new SettingError(`${options.out} ends in neither .exr nor .png`, { where: '--out' });
   }
-  if (options.separations) throw new SettingError('a PNG cannot hold separations', { where: '--separations', todo: 'Write OpenEXR' });
+  if (options.separations)
+    throw new SettingError('a PNG cannot hold separations', {
+      where: '--separations',
+      todo: 'Write OpenEXR',
+    });
   return { kind: 'png', bits: options.bits };
 }

@@ -26,7 +26,11 @@ export interface Evaluation {
  * Sends a plate's light along the bench. Each station's result depends on the light before it, its own settings and
  * what it declares to read, and on nothing else; a station that is off passes the light on untouched.
  */
-export async function evaluate(look: Look, context: StationContext, options: EvaluateOptions): Promise<Evaluation> {
+export async function evaluate(
+  look: Look,
+  context: StationContext,
+  options: EvaluateOptions,
+): Promise<Evaluation> {
   const { behind } = options;
   let light = await plateLight(context.plate, look, options.scale, context.cache);
   const accounts: Evaluation['accounts'] = {};

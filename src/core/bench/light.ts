@@ -51,6 +51,9 @@ export function withGain(light: Light, gain: number, key: string): Light {
   const times = (rgb: Rgb): Rgb => mapRgb(rgb, (plane) => plane.map((value) => value * gain));
   const base = times(light.base);
   const separations = light.separations.map(({ name, rgb }) => ({ name, rgb: times(rgb) }));
-  const total = separations.reduce((sum, { rgb }) => mapRgb(sum, (plane, c) => addPlanes(plane, rgb[c])), base);
+  const total = separations.reduce(
+    (sum, { rgb }) => mapRgb(sum, (plane, c) => addPlanes(plane, rgb[c])),
+    base,
+  );
   return { ...light, base, separations, total, key };
 }

@@ -1,6 +1,14 @@
 import { SettingError, FileError } from '../errors';
 import { HALF_MAX } from '../image/half';
-import { BEAUTY, findBeauty, findDepth, holdsLight, lightChannels, passesOf, type Pass } from '../image/passes';
+import {
+  BEAUTY,
+  findBeauty,
+  findDepth,
+  holdsLight,
+  lightChannels,
+  passesOf,
+  type Pass,
+} from '../image/passes';
 import { channelFloats, type Picture, type SampleType } from '../image/picture';
 import { reduceArea } from '../image/resample';
 import type { Rgb } from './light';
@@ -38,10 +46,13 @@ export function lightPass(plate: Plate, name: string, path: string): Pass {
   const found = name === BEAUTY ? plate.beauty : plate.passes.find((pass) => pass.name === name);
   if (found && holdsLight(found)) return found;
   const others = plate.passes.filter(holdsLight).map((pass) => pass.name);
-  throw new SettingError(found ? `pass ${name} of ${plate.name} holds no light` : `${plate.name} has no pass ${name}`, {
-    where: path,
-    todo: `It has ${others.join(', ')}`,
-  });
+  throw new SettingError(
+    found ? `pass ${name} of ${plate.name} holds no light` : `${plate.name} has no pass ${name}`,
+    {
+      where: path,
+      todo: `It has ${others.join(', ')}`,
+    },
+  );
 }
 
 /** The size of a plate's light at a scale. */
@@ -51,7 +62,11 @@ export function scaledSize(plate: Plate, scale: number): { width: number; height
 }
 
 /** A pass as planes at a scale. Not-a-number becomes 0 and infinities the largest half, so that neither spreads. */
-export function passLight(plate: Plate, pass: Pass, scale: number): { rgb: Rgb; alpha: Float32Array | undefined } {
+export function passLight(
+  plate: Plate,
+  pass: Pass,
+  scale: number,
+): { rgb: Rgb; alpha: Float32Array | undefined } {
   const { picture } = plate;
   const { width, height } = scaledSize(plate, scale);
   const plane = (channel: Parameters<typeof channelFloats>[0]): Float32Array =>

@@ -16,8 +16,18 @@ export interface Region {
 export function cutRegion(light: Light, region: Region): Light {
   const { x, y, width, height } = region;
   const whole = [x, y, width, height].every(Number.isInteger);
-  if (!whole || x < 0 || y < 0 || width < 1 || height < 1 || x + width > light.width || y + height > light.height) {
-    throw new SettingError(`region ${x},${y},${width},${height} does not lie in ${light.width} x ${light.height}`);
+  if (
+    !whole ||
+    x < 0 ||
+    y < 0 ||
+    width < 1 ||
+    height < 1 ||
+    x + width > light.width ||
+    y + height > light.height
+  ) {
+    throw new SettingError(
+      `region ${x},${y},${width},${height} does not lie in ${light.width} x ${light.height}`,
+    );
   }
   const cut = (plane: Float32Array): Float32Array => {
     const out = new Float32Array(width * height);

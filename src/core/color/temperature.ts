@@ -28,7 +28,9 @@ export function tintGains(kelvin: number): Triple {
   if (kelvin === NEUTRAL_KELVIN) return [1, 1, 1];
   const neutral = xyzToRgb(...blackBodyXyz(NEUTRAL_KELVIN));
   // Warm bodies lie outside the gamut in blue; no channel may turn negative.
-  const ratio = xyzToRgb(...blackBodyXyz(kelvin)).map((value, c) => Math.max(0, value / neutral[c]!)) as Triple;
+  const ratio = xyzToRgb(...blackBodyXyz(kelvin)).map((value, c) =>
+    Math.max(0, value / neutral[c]!),
+  ) as Triple;
   const luminance = ratio.reduce((sum, value, c) => sum + value * LUMINANCE[c]!, 0);
   return ratio.map((value) => value / luminance) as Triple;
 }

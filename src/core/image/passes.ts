@@ -38,7 +38,14 @@ export function passesOf(picture: Picture): Pass[] {
   }
   const passes = [...groups].map(([name, channels]): Pass => {
     channels.sort((a, b) => rank(a.label) - rank(b.label) || (a.label < b.label ? -1 : 1));
-    return { name, kind: kindOf(name, channels.map((member) => member.label)), channels };
+    return {
+      name,
+      kind: kindOf(
+        name,
+        channels.map((member) => member.label),
+      ),
+      channels,
+    };
   });
   return passes.sort((a, b) => Number(b.name === BEAUTY) - Number(a.name === BEAUTY));
 }

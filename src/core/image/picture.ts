@@ -63,7 +63,9 @@ export function emptyPicture(width: number, height: number): Picture {
 /** Adds a channel of float samples (`width * height`) that will be stored as `type`. */
 export function addChannel(picture: Picture, name: string, type: SampleType, samples: Samples): void {
   if (samples.length !== picture.width * picture.height) {
-    throw new RangeError(`channel ${name} has ${samples.length} samples for ${picture.width}x${picture.height}`);
+    throw new RangeError(
+      `channel ${name} has ${samples.length} samples for ${picture.width}x${picture.height}`,
+    );
   }
   picture.channels.set(name, { name, type, samples });
 }

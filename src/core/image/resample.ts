@@ -2,7 +2,13 @@
  * Reduces a plane to a smaller size: each new pixel is the mean of the area it covers, so that light is kept.
  * Shapes: `width * height` in, `toWidth * toHeight` out, row-major. Sizes must not grow.
  */
-export function reduceArea(plane: Float32Array, width: number, height: number, toWidth: number, toHeight: number): Float32Array {
+export function reduceArea(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  toWidth: number,
+  toHeight: number,
+): Float32Array {
   if (toWidth === width && toHeight === height) return plane;
   const columns = coverage(width, toWidth);
   const rows = coverage(height, toHeight);

@@ -26,7 +26,11 @@ export interface ConvolutionKernel {
     options?: RunOptions,
   ): Promise<Spectrum>;
   /** Convolves each plane with the kernel. */
-  convolve(planes: readonly Float32Array[], spectrum: Spectrum, options?: RunOptions): Promise<Float32Array[]>;
+  convolve(
+    planes: readonly Float32Array[],
+    spectrum: Spectrum,
+    options?: RunOptions,
+  ): Promise<Float32Array[]>;
 }
 
 const ROWS_A_TASK = 32;
@@ -75,10 +79,14 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
         const two = [planes[2 * pair]!, planes[2 * pair + 1]] as const;
         const shared = [toShared(two[0]), two[1] && toShared(two[1])] as const;
         const out = [newPlane(width * height), two[1] && newPlane(width * height)] as const;
-        const share = (from: number, to: number): RunOptions => part(options, (pair + from) / pairs, (pair + to) / pairs);
+        const share = (from: number, to: number): RunOptions =>
+          part(options, (pair + from) / pairs, (pair + to) / pairs);
         const rowBands = bands(height, ROWS_A_TASK);
         await parallel.run(
-          rowBands.map(([from, to]): Task => ({ job: 'transformRows', input: { grid, from, to, width, planes: shared } })),
+          rowBands.map(([from, to]): Task => ({
+            job: 'transformRows',
+            input: { grid, from, to, width, planes: shared },
+          })),
           share(0, 0.2),
         );
         await parallel.run(
@@ -89,7 +97,10 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
           share(0.2, 0.8),
         );
         await parallel.run(
-          rowBands.map(([from, to]): Task => ({ job: 'untransformRows', input: { grid, from, to, width, out } })),
+          rowBands.map(([from, to]): Task => ({
+            job: 'untransformRows',
+            input: { grid, from, to, width, out },
+          })),
           share(0.8, 1),
         );
         for (const buffer of out) if (buffer) results.push(new Float32Array(buffer));
@@ -113,7 +124,11 @@ function newPlane(count: number): Shared {
 }
 
 function toShared(plane: Float32Array): Shared {
-  if (plane.buffer instanceof SharedArrayBuffer && plane.byteOffset === 0 && plane.byteLength === plane.buffer.byteLength) {
+  if (
+    plane.buffer instanceof SharedArrayBuffer &&
+    plane.byteOffset === 0 &&
+    plane.byteLength === plane.buffer.byteLength
+  ) {
     return plane.buffer;
   }
   const shared = newPlane(plane.length);
@@ -122,7 +137,10 @@ function toShared(plane: Float32Array): Shared {
 }
 
 function bands(count: number, size: number): [from: number, to: number][] {
-  return Array.from({ length: Math.ceil(count / size) }, (_, index) => [index * size, Math.min(count, (index + 1) * size)]);
+  return Array.from({ length: Math.ceil(count / size) }, (_, index) => [
+    index * size,
+    Math.min(count, (index + 1) * size),
+  ]);
 }
 
 /** The options with progress mapped to a part of the whole. */

@@ -32,7 +32,7 @@ function planFor(length: number): Stage[] {
   let stages = plans.get(length);
   if (stages) return stages;
   stages = [];
-  for (let rest = length; rest > 1; ) {
+  for (let rest = length; rest > 1;) {
     const radix = [4, 2, 3, 5].find((candidate) => rest % candidate === 0);
     if (!radix) throw new RangeError(`a transform of length ${length} is not planned for; use goodSize`);
     const count = rest / radix;

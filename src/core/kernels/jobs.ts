@@ -3,7 +3,11 @@ import type { Parallel, Task } from './parallel';
 import { convolveColumns, transformRows, untransformRows } from './convolve-jobs';
 
 /** Every job that a worker thread can be asked to do, by name. */
-const JOBS: Readonly<Record<string, (input: never) => void>> = { transformRows, convolveColumns, untransformRows };
+const JOBS: Readonly<Record<string, (input: never) => void>> = {
+  transformRows,
+  convolveColumns,
+  untransformRows,
+};
 
 export function runJob(task: Task): void {
   const job = JOBS[task.job];

@@ -34,7 +34,12 @@ export function describeSettings(): string {
 /** Every setting as a Markdown table, for the docs. */
 export function settingsTable(): string {
   const rows = SETTINGS.map(
-    (setting) => `| \`${setting.path}\` | ${range(setting)} | \`${setting.default}\` | ${band(setting)} | ${setting.help} |`,
+    (setting) =>
+      `| \`${setting.path}\` | ${range(setting)} | \`${setting.default}\` | ${band(setting)} | ${setting.help} |`,
   );
-  return ['| setting | range | default | real lenses | what it does |', '| --- | --- | --- | --- | --- |', ...rows].join('\n');
+  return [
+    '| setting | range | default | real lenses | what it does |',
+    '| --- | --- | --- | --- | --- |',
+    ...rows,
+  ].join('\n');
 }

@@ -34,7 +34,9 @@ export function settingAt(path: string): Setting {
   const setting = byPath.get(path);
   if (setting) return setting;
   const last = path.split('.').at(-1);
-  const near = SETTINGS.filter((candidate) => candidate.path.endsWith(`.${last}`)).map((candidate) => candidate.path);
+  const near = SETTINGS.filter((candidate) => candidate.path.endsWith(`.${last}`)).map(
+    (candidate) => candidate.path,
+  );
   throw new SettingError(`there is no setting ${path}`, {
     todo: near.length ? `Did you mean ${near.join(' or ')}?` : '`bokelux settings` lists them all',
   });
@@ -47,7 +49,8 @@ export function defaultLook(): Look {
 
 /** Reads a look from JSON data. Missing settings take their defaults; unknown or unfit ones are refused by path. */
 export function parseLook(data: unknown, file?: string): Look {
-  const version = typeof data === 'object' && data !== null ? (data as { version?: unknown }).version : undefined;
+  const version =
+    typeof data === 'object' && data !== null ? (data as { version?: unknown }).version : undefined;
   if (typeof version === 'number' && version > LOOK_VERSION) {
     throw new SettingError(`the look has version ${version}; this program knows up to ${LOOK_VERSION}`, {
       ...(file === undefined ? {} : { where: file }),
@@ -86,7 +89,9 @@ export function expectation(setting: Setting): string {
 
 export function getSetting(look: Look, path: string): SettingValue {
   settingAt(path);
-  return path.split('.').reduce<unknown>((value, key) => (value as Record<string, unknown>)[key], look) as SettingValue;
+  return path
+    .split('.')
+    .reduce<unknown>((value, key) => (value as Record<string, unknown>)[key], look) as SettingValue;
 }
 
 /** A copy of the look with one setting changed. Throws {@link SettingError} if the value does not fit. */

@@ -56,7 +56,8 @@ export type Setting = SettingMeta & { path: string; group: string };
 const settings = z.registry<SettingMeta>();
 const sections = z.registry<{ label: string }>();
 
-type NumberOptions = Omit<NumberMeta, 'kind' | 'scale' | 'shown'> & Partial<Pick<NumberMeta, 'scale' | 'shown'>>;
+type NumberOptions = Omit<NumberMeta, 'kind' | 'scale' | 'shown'> &
+  Partial<Pick<NumberMeta, 'scale' | 'shown'>>;
 
 /** A number with everything that panels, command line, validation and documentation need to know about it. */
 export function number(options: NumberOptions) {
@@ -70,7 +71,10 @@ export function number(options: NumberOptions) {
 }
 
 export function toggle(options: Omit<SwitchMeta, 'kind'>) {
-  return z.boolean().register(settings, { kind: 'switch', ...options }).default(options.default);
+  return z
+    .boolean()
+    .register(settings, { kind: 'switch', ...options })
+    .default(options.default);
 }
 
 export function choice<const V extends string>(
@@ -78,16 +82,26 @@ export function choice<const V extends string>(
 ) {
   const values = options.options.map((option) => option.value) as [V, ...V[]];
   const schema: z.ZodType<V, V> = z.enum(values) as unknown as z.ZodType<V, V>;
-  return schema.register(settings, { kind: 'choice', ...options }).default(options.default as never) as unknown as z.ZodDefault<z.ZodType<V, V>>;
+  return schema
+    .register(settings, { kind: 'choice', ...options })
+    .default(options.default as never) as unknown as z.ZodDefault<z.ZodType<V, V>>;
 }
 
 export function pass(options: Omit<PassMeta, 'kind'>) {
-  return z.string().min(1).max(255).register(settings, { kind: 'pass', ...options }).default(options.default);
+  return z
+    .string()
+    .min(1)
+    .max(255)
+    .register(settings, { kind: 'pass', ...options })
+    .default(options.default);
 }
 
 /** A titled group of settings. Unknown keys are refused, missing ones (or the whole group) take their defaults. */
 export function section<S extends z.ZodRawShape>(label: string, shape: S) {
-  return z.strictObject(shape).register(sections, { label }).prefault({} as never);
+  return z
+    .strictObject(shape)
+    .register(sections, { label })
+    .prefault({} as never);
 }
 
 function unwrap(schema: z.core.$ZodType): z.core.$ZodType {

@@ -59,7 +59,8 @@ export function powerLawQuadrant(law: PowerLaw, width: number, height: number): 
   const core2 = core * core;
   const reach2 = reach * reach;
   const exponent = -falloff / 2;
-  const at = falloff === 2 ? (square: number): number => 1 / square : (square: number): number => square ** exponent;
+  const at =
+    falloff === 2 ? (square: number): number => 1 / square : (square: number): number => square ** exponent;
   const out = new Float32Array(width * height);
   for (let dy = 0; dy < height; dy++) {
     for (let dx = 0; dx < width; dx++) {
@@ -72,7 +73,8 @@ export function powerLawQuadrant(law: PowerLaw, width: number, height: number): 
         const points = GAUSS[square > 400 ? 2 : square > 25 ? 4 : 8];
         mean = 0;
         for (const [u, wu] of points) {
-          for (const [v, wv] of points) mean += wu * wv * at(core2 + (dx + u - 0.5) ** 2 + (dy + v - 0.5) ** 2);
+          for (const [v, wv] of points)
+            mean += wu * wv * at(core2 + (dx + u - 0.5) ** 2 + (dy + v - 0.5) ** 2);
         }
       }
       out[dy * width + dx] = scale * mean;

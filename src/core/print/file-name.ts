@@ -24,7 +24,10 @@ export function fileName(pattern: string, parts: NameParts, extension: string): 
     time: `${two(date.getHours())}${two(date.getMinutes())}${two(date.getSeconds())}`,
   };
   const filled = pattern.replace(/\{(\w+)\}/g, (whole, word: string) => words[word] ?? whole);
-  // eslint-disable-next-line no-control-regex
-  const safe = filled.replace(/[\u0000-\u001f<>:"/\\|?*]+/g, '-').replace(/\s+/g, '_').replace(/^[.-]+|[.-]+$/g, '');
+   
+  const safe = filled
+    .replace(/[\u0000-\u001f<>:"/\\|?*]+/g, '-')
+    .replace(/\s+/g, '_')
+    .replace(/^[.-]+|[.-]+$/g, '');
   return `${safe || 'print'}.${extension}`;
 }

@@ -46,16 +46,24 @@ export function print(job: PrintJob): Printed {
   }
   const { picture, clipped } = finalPicture(job, format);
   const warnings = clipped
-    ? [`${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`]
+    ? [
+        `${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`,
+      ]
     : [];
   return { bytes: writeExr(picture, { ...(job.progress && { progress: job.progress }) }), warnings };
 }
 
-function finalPicture(job: PrintJob, format: Extract<PrintFormat, { kind: 'exr' }>): { picture: Picture; clipped: number } {
+function finalPicture(
+  job: PrintJob,
+  format: Extract<PrintFormat, { kind: 'exr' }>,
+): { picture: Picture; clipped: number } {
   const { plate, light, region } = job;
   const own = plate.sampleType === 'half' ? 'half' : 'float';
   const type = format.samples === 'plate' ? own : format.samples;
-  const picture: Picture = { ...emptyPicture(light.width, light.height), ...windows(plate.picture, light, region) };
+  const picture: Picture = {
+    ...emptyPicture(light.width, light.height),
+    ...windows(plate.picture, light, region),
+  };
   for (const [name, attribute] of plate.picture.attributes) {
     if (attribute.type !== 'preview') picture.attributes.set(name, attribute);
   }
@@ -71,7 +79,8 @@ function finalPicture(job: PrintJob, format: Extract<PrintFormat, { kind: 'exr' 
       : plane;
     addChannel(picture, name, 'half', floatsToHalves(held));
   };
-  const layer = (prefix: string, rgb: Rgb): void => rgb.forEach((plane, c) => add(`${prefix}${'RGB'[c]}`, plane));
+  const layer = (prefix: string, rgb: Rgb): void =>
+    rgb.forEach((plane, c) => add(`${prefix}${'RGB'[c]}`, plane));
   layer('', light.total);
   if (light.alpha) add('A', light.alpha);
   if (format.separations) {
@@ -81,7 +90,11 @@ function finalPicture(job: PrintJob, format: Extract<PrintFormat, { kind: 'exr' 
   return { picture, clipped };
 }
 
-function windows(source: Picture, light: Light, region: Region | undefined): Pick<Picture, 'dataWindow' | 'displayWindow'> | object {
+function windows(
+  source: Picture,
+  light: Light,
+  region: Region | undefined,
+): Pick<Picture, 'dataWindow' | 'displayWindow'> | object {
   if (light.scale !== 1) return {};
   const xMin = source.dataWindow.xMin + (region?.x ?? 0);
   const yMin = source.dataWindow.yMin + (region?.y ?? 0);

@@ -23,5 +23,8 @@ export function startThreads(script: URL, count: number = availableParallelism()
       },
     })),
   );
-  return { parallel, close: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))) };
+  return {
+    parallel,
+    close: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))),
+  };
 }

@@ -5,7 +5,7 @@ import { FileError } from '../../errors';
 function adler32(bytes: Uint8Array): number {
   let a = 1;
   let b = 0;
-  for (let i = 0; i < bytes.length; ) {
+  for (let i = 0; i < bytes.length;) {
     const end = Math.min(i + 3800, bytes.length);
     for (; i < end; i++) {
       a += bytes[i]!;

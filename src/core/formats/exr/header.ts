@@ -48,7 +48,15 @@ const TYPE_OF: Record<string, string> = {
 };
 
 /** Attributes that describe the pixels themselves; the writer makes them anew. */
-const STRUCTURAL = new Set([...Object.keys(TYPE_OF), 'tiles', 'type', 'name', 'version', 'chunkCount', 'maxSamplesPerPixel']);
+const STRUCTURAL = new Set([
+  ...Object.keys(TYPE_OF),
+  'tiles',
+  'type',
+  'name',
+  'version',
+  'chunkCount',
+  'maxSamplesPerPixel',
+]);
 
 class Cursor {
   readonly view: DataView;
@@ -88,12 +96,14 @@ export function readHeader(bytes: Uint8Array): ExrHeader {
   const unknown = flags & ~0xff & ~KNOWN_FLAGS;
   if (unknown) throw new FileError(`the version field has unknown flags (0x${(unknown >>> 0).toString(16)})`);
   if (flags & FLAG_DEEP) throw deepData();
-  if (flags & FLAG_MULTI_PART) throw new UnsupportedError('files of several parts', { todo: 'Write the passes as layers of one part' });
+  if (flags & FLAG_MULTI_PART)
+    throw new UnsupportedError('files of several parts', { todo: 'Write the passes as layers of one part' });
   const attributes = readAttributes(cursor, flags & FLAG_LONG_NAMES ? LONG_NAME : SHORT_NAME);
   const kind = attributes.get('type');
   if (kind && new TextDecoder().decode(kind.bytes).startsWith('deep')) throw deepData();
   if (flags & FLAG_TILED) {
-    if (!attributes.has('tiles')) throw new FileError('the file says it is tiled but does not describe its tiles');
+    if (!attributes.has('tiles'))
+      throw new FileError('the file says it is tiled but does not describe its tiles');
     throw new UnsupportedError('tiles', { todo: 'Write the file in scan lines' });
   }
   return interpret(attributes, cursor.at, flags, bytes.length);
@@ -117,14 +127,21 @@ function readAttributes(cursor: Cursor, limit: number): Map<string, Attribute> {
   }
 }
 
-function interpret(attributes: Map<string, Attribute>, tableOffset: number, flags: number, size: number): ExrHeader {
+function interpret(
+  attributes: Map<string, Attribute>,
+  tableOffset: number,
+  flags: number,
+  size: number,
+): ExrHeader {
   for (const name of REQUIRED) {
     if (!attributes.has(name)) throw new FileError(`the header has no ${name}`);
   }
   for (const [name, type] of Object.entries(TYPE_OF)) {
     const attribute = attributes.get(name);
     if (attribute && attribute.type !== type) {
-      throw new FileError(`attribute ${name} is a ${attribute.type || 'nameless type'} where a ${type} belongs`);
+      throw new FileError(
+        `attribute ${name} is a ${attribute.type || 'nameless type'} where a ${type} belongs`,
+      );
     }
   }
   const dataWindow = readWindow(attributes, 'dataWindow')!;
@@ -132,36 +149,63 @@ function interpret(attributes: Map<string, Attribute>, tableOffset: number, flag
   const width = dataWindow.xMax - dataWindow.xMin + 1;
   const height = dataWindow.yMax - dataWindow.yMin + 1;
   if (width > MAX_SIDE || height > MAX_SIDE || width * height > MAX_PIXELS) {
-    throw new FileError(`the data window is ${width} x ${height}; at most ${MAX_SIDE} a side and ${MAX_PIXELS} pixels are read`);
+    throw new FileError(
+      `the data window is ${width} x ${height}; at most ${MAX_SIDE} a side and ${MAX_PIXELS} pixels are read`,
+    );
   }
   const code = attributes.get('compression')!.bytes;
   const compression = COMPRESSIONS[code.length === 1 ? code[0]! : -1];
   if (!compression) throw new FileError(`compression ${code.join(' ')} is unknown`);
   const order = attributes.get('lineOrder')?.bytes;
-  if (order && (order.length !== 1 || order[0]! > 2)) throw new FileError(`line order ${order.join(' ')} is unknown`);
+  if (order && (order.length !== 1 || order[0]! > 2))
+    throw new FileError(`line order ${order.join(' ')} is unknown`);
   const limit = flags & FLAG_LONG_NAMES ? LONG_NAME : SHORT_NAME;
   const channels = readChannels(attributes.get('channels')!.bytes, limit);
   const lineBytes = width * channels.reduce((sum, channel) => sum + BYTES_PER_SAMPLE[channel.type], 0);
   if (lineBytes * height > MAX_DECODED_BYTES) {
-    throw new FileError(`its samples would take ${(lineBytes * height) / 2 ** 30} GiB; at most ${MAX_DECODED_BYTES / 2 ** 30} are read`);
+    throw new FileError(
+      `its samples would take ${(lineBytes * height) / 2 ** 30} GiB; at most ${MAX_DECODED_BYTES / 2 ** 30} are read`,
+    );
   }
   if (!compression.supported) {
-    throw new UnsupportedError(`compression ${compression.name.toUpperCase()}`, { todo: 'Write the file with ZIP compression' });
+    throw new UnsupportedError(`compression ${compression.name.toUpperCase()}`, {
+      todo: 'Write the file with ZIP compression',
+    });
   }
   const chunks = Math.ceil(height / compression.lines);
   // Each chunk takes its table entry, its two header words and at least one byte.
-  if (tableOffset + chunks * 17 > size) throw new FileError('the file is too short for the lines it promises', { todo: 'Copy or render it again' });
+  if (tableOffset + chunks * 17 > size)
+    throw new FileError('the file is too short for the lines it promises', {
+      todo: 'Copy or render it again',
+    });
   const carried = new Map([...attributes].filter(([name]) => !STRUCTURAL.has(name)));
-  return { channels, compression, dataWindow, displayWindow, attributes: carried, tableOffset, width, height, lineBytes };
+  return {
+    channels,
+    compression,
+    dataWindow,
+    displayWindow,
+    attributes: carried,
+    tableOffset,
+    width,
+    height,
+    lineBytes,
+  };
 }
 
 function readWindow(attributes: Map<string, Attribute>, name: string): Window | undefined {
   const attribute = attributes.get(name);
   if (!attribute) return undefined;
-  if (attribute.bytes.length !== 16) throw new FileError(`attribute ${name} has ${attribute.bytes.length} bytes, not 16`);
+  if (attribute.bytes.length !== 16)
+    throw new FileError(`attribute ${name} has ${attribute.bytes.length} bytes, not 16`);
   const view = new DataView(attribute.bytes.buffer);
-  const [xMin, yMin, xMax, yMax] = [0, 4, 8, 12].map((at) => view.getInt32(at, true)) as [number, number, number, number];
-  if (xMax < xMin || yMax < yMin) throw new FileError(`${name} is empty (${xMin} ${yMin} to ${xMax} ${yMax})`);
+  const [xMin, yMin, xMax, yMax] = [0, 4, 8, 12].map((at) => view.getInt32(at, true)) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  if (xMax < xMin || yMax < yMin)
+    throw new FileError(`${name} is empty (${xMin} ${yMin} to ${xMax} ${yMax})`);
   return { xMin, yMin, xMax, yMax };
 }
 
@@ -177,8 +221,12 @@ function readChannels(bytes: Uint8Array, limit: number): ExrChannel[] {
     cursor.i32(`channel ${name}`);
     const xSampling = cursor.i32(`channel ${name}`);
     const ySampling = cursor.i32(`channel ${name}`);
-    if (xSampling < 1 || ySampling < 1) throw new FileError(`channel ${name} has a sampling of ${xSampling} x ${ySampling}`);
-    if (xSampling !== 1 || ySampling !== 1) throw new UnsupportedError(`subsampled channels (${name})`, { todo: 'Write the file as full-size RGB' });
+    if (xSampling < 1 || ySampling < 1)
+      throw new FileError(`channel ${name} has a sampling of ${xSampling} x ${ySampling}`);
+    if (xSampling !== 1 || ySampling !== 1)
+      throw new UnsupportedError(`subsampled channels (${name})`, {
+        todo: 'Write the file as full-size RGB',
+      });
     if (seen.has(name)) throw new FileError(`channel ${name} stands twice in the header`);
     seen.add(name);
     channels.push({ name, type });

@@ -19,7 +19,11 @@ export function readExr(bytes: Uint8Array, options: ReadOptions = {}): Picture {
   const header = readHeader(bytes);
   const chunks = locateChunks(bytes, header);
   const { width, height } = header;
-  const channels = header.channels.map(({ name, type }): Channel => ({ name, type, samples: allocate(type, width * height) }));
+  const channels = header.channels.map(({ name, type }): Channel => ({
+    name,
+    type,
+    samples: allocate(type, width * height),
+  }));
   const views = channels.map((channel) => new Uint8Array(channel.samples.buffer));
   for (const [index, chunk] of chunks.entries()) {
     const raw = decode(bytes.subarray(chunk.offset, chunk.offset + chunk.size), chunk, header);
@@ -64,17 +68,29 @@ function locateChunks(bytes: Uint8Array, header: ExrHeader): Chunk[] {
     const where = `lines ${line} to ${line + lines - 1}`;
     const entry = view.getBigUint64(tableOffset + index * 8, true);
     if (entry === 0n) {
-      throw new FileError('these lines are missing; the file is incomplete', { where, todo: 'Let the render finish or render it again' });
+      throw new FileError('these lines are missing; the file is incomplete', {
+        where,
+        todo: 'Let the render finish or render it again',
+      });
     }
     if (entry < BigInt(firstData) || entry + 8n > BigInt(bytes.length)) {
-      throw new FileError('the offset table points outside the data', { where, todo: 'Copy or render it again' });
+      throw new FileError('the offset table points outside the data', {
+        where,
+        todo: 'Copy or render it again',
+      });
     }
     const offset = Number(entry);
     const y = view.getInt32(offset, true);
     const size = view.getInt32(offset + 4, true);
-    if (y - dataWindow.yMin !== line) throw new FileError(`the table leads to line ${y - dataWindow.yMin}`, { where });
-    if (size < 0 || size > lines * header.lineBytes) throw new FileError(`a chunk says it has ${size} bytes`, { where });
-    if (offset + 8 + size > bytes.length) throw new FileError('the file ends in the middle of a chunk', { where, todo: 'Copy or render it again' });
+    if (y - dataWindow.yMin !== line)
+      throw new FileError(`the table leads to line ${y - dataWindow.yMin}`, { where });
+    if (size < 0 || size > lines * header.lineBytes)
+      throw new FileError(`a chunk says it has ${size} bytes`, { where });
+    if (offset + 8 + size > bytes.length)
+      throw new FileError('the file ends in the middle of a chunk', {
+        where,
+        todo: 'Copy or render it again',
+      });
     chunks.push({ offset: offset + 8, size, line, lines });
   }
   return chunks;
@@ -85,11 +101,13 @@ function decode(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array
   // A chunk that would not shrink is stored as it is, under any compression.
   if (packed.length === size) return packed;
   const where = `lines ${chunk.line} to ${chunk.line + chunk.lines - 1}`;
-  if (header.compression.name === 'none') throw new FileError(`a chunk has ${packed.length} bytes, not ${size}`, { where });
+  if (header.compression.name === 'none')
+    throw new FileError(`a chunk has ${packed.length} bytes, not ${size}`, { where });
   try {
     return header.compression.name === 'rle' ? unrleChunk(packed, size) : unzipChunk(packed, size);
   } catch (error) {
-    if (error instanceof FileError) throw new FileError(error.message, { where, todo: 'Copy or render it again' });
+    if (error instanceof FileError)
+      throw new FileError(error.message, { where, todo: 'Copy or render it again' });
     throw error;
   }
 }

@@ -1,7 +1,15 @@
 import { FileError } from '../../errors';
 import type { Picture } from '../../image/picture';
 import { zipChunk } from './codec';
-import { BYTES_PER_SAMPLE, COMPRESSIONS, FLAG_LONG_NAMES, LONG_NAME, MAGIC, PIXEL_TYPES, SHORT_NAME } from './spec';
+import {
+  BYTES_PER_SAMPLE,
+  COMPRESSIONS,
+  FLAG_LONG_NAMES,
+  LONG_NAME,
+  MAGIC,
+  PIXEL_TYPES,
+  SHORT_NAME,
+} from './spec';
 
 export interface WriteOptions {
   /** 'zip' packs 16 lines at a time (default); 'none' stores them. */
@@ -60,8 +68,13 @@ export function writeExr(picture: Picture, options: WriteOptions = {}): Uint8Arr
   const { lines, name: compression } = COMPRESSIONS[code]!;
   const channels = [...picture.channels.values()].sort((a, b) => byBytes(a.name, b.name));
   if (channels.length === 0) throw new FileError('a picture without channels cannot be written');
-  const longest = Math.max(...[...picture.attributes.keys(), ...picture.channels.keys()].map((name) => new TextEncoder().encode(name).length));
-  if (longest > LONG_NAME) throw new FileError(`a channel's name has ${longest} bytes; OpenEXR allows ${LONG_NAME}`);
+  const longest = Math.max(
+    ...[...picture.attributes.keys(), ...picture.channels.keys()].map(
+      (name) => new TextEncoder().encode(name).length,
+    ),
+  );
+  if (longest > LONG_NAME)
+    throw new FileError(`a channel's name has ${longest} bytes; OpenEXR allows ${LONG_NAME}`);
   const out = new Bytes();
   out.i32(MAGIC, 2 | (longest > SHORT_NAME ? FLAG_LONG_NAMES : 0));
   out.attribute('channels', 'chlist', (value) => {
@@ -73,7 +86,9 @@ export function writeExr(picture: Picture, options: WriteOptions = {}): Uint8Arr
   });
   out.attribute('compression', 'compression', (value) => value.push(Uint8Array.of(code)));
   const { dataWindow, displayWindow } = picture;
-  out.attribute('dataWindow', 'box2i', (value) => value.i32(dataWindow.xMin, dataWindow.yMin, dataWindow.xMax, dataWindow.yMax));
+  out.attribute('dataWindow', 'box2i', (value) =>
+    value.i32(dataWindow.xMin, dataWindow.yMin, dataWindow.xMax, dataWindow.yMax),
+  );
   out.attribute('displayWindow', 'box2i', (value) =>
     value.i32(displayWindow.xMin, displayWindow.yMin, displayWindow.xMax, displayWindow.yMax),
   );
@@ -93,8 +108,12 @@ export function writeExr(picture: Picture, options: WriteOptions = {}): Uint8Arr
   const offsets = new BigUint64Array(chunkCount);
   const tableAt = out.length;
   out.push(new Uint8Array(offsets.buffer));
-  const views = channels.map((channel) => new Uint8Array(channel.samples.buffer, channel.samples.byteOffset, channel.samples.byteLength));
-  const lineBytes = picture.width * channels.reduce((sum, channel) => sum + BYTES_PER_SAMPLE[channel.type], 0);
+  const views = channels.map(
+    (channel) =>
+      new Uint8Array(channel.samples.buffer, channel.samples.byteOffset, channel.samples.byteLength),
+  );
+  const lineBytes =
+    picture.width * channels.reduce((sum, channel) => sum + BYTES_PER_SAMPLE[channel.type], 0);
   for (let index = 0; index < chunkCount; index++) {
     const first = index * lines;
     const count = Math.min(lines, picture.height - first);

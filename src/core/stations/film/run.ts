@@ -12,7 +12,9 @@ export const film: Station = {
   label: 'Film',
   on: (look) => look.film.on,
   run: (light, look) =>
-    Promise.resolve({ light: withGain(light, 2 ** look.film.exposure, `${light.key} film x${look.film.exposure}`) }),
+    Promise.resolve({
+      light: withGain(light, 2 ** look.film.exposure, `${light.key} film x${look.film.exposure}`),
+    }),
 };
 
 /** The view of a look; a film that is switched off shows plain sRGB. */

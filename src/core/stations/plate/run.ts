@@ -4,13 +4,24 @@ import type { ContentCache } from '../../bench/cache';
 import type { Look } from '../../look/look';
 
 /** Plate: the render as it came in. Chooses the pass that goes into the lens and its exposure. */
-export async function plateLight(plate: Plate, look: Look, scale: number, cache: ContentCache): Promise<Light> {
+export async function plateLight(
+  plate: Plate,
+  look: Look,
+  scale: number,
+  cache: ContentCache,
+): Promise<Light> {
   const raw = await passAtScale(plate, look.plate.pass, 'plate.pass', scale, cache);
   return withGain(raw, 2 ** look.plate.exposure, `${raw.key} x${look.plate.exposure}`);
 }
 
 /** A pass as light, without exposure; kept, since every drag starts from it. */
-export function passAtScale(plate: Plate, name: string, path: string, scale: number, cache: ContentCache): Promise<Light> {
+export function passAtScale(
+  plate: Plate,
+  name: string,
+  path: string,
+  scale: number,
+  cache: ContentCache,
+): Promise<Light> {
   const pass = lightPass(plate, name, path);
   const key = `${plate.id} pass ${pass.name} @${scale}`;
   return cache.take(

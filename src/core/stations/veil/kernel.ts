@@ -10,7 +10,10 @@ export function bloomLaw(look: Look, width: number, height: number): PowerLaw {
 }
 
 /** Gives the rows that a convolution asks for out of one quadrant of a kernel that is even in x and y. */
-export function evenKernelRows(quadrant: Float32Array, width: number): (dy: number, out: Float32Array) => void {
+export function evenKernelRows(
+  quadrant: Float32Array,
+  width: number,
+): (dy: number, out: Float32Array) => void {
   return (dy, out) => {
     const at = Math.abs(dy) * width;
     for (let dx = 0; dx < width; dx++) {

@@ -38,7 +38,11 @@ export const veil: Station = {
   },
 };
 
-async function takeFeed(light: Light, look: Look, context: StationContext): Promise<{ feed: FedLight; key: string }> {
+async function takeFeed(
+  light: Light,
+  look: Look,
+  context: StationContext,
+): Promise<{ feed: FedLight; key: string }> {
   const { feed } = look.veil;
   const key = `${light.key} feed ${JSON.stringify(feed)}${feed.pass === BEAUTY ? '' : ` x${look.plate.exposure}`}`;
   const result = await context.cache.take(
@@ -59,7 +63,13 @@ async function feedSource(light: Light, look: Look, context: StationContext): Pr
 }
 
 /** The feed convolved with the bloom's kernel, before amount and tint: what a drag of those two does not change. */
-async function scatter(feed: Rgb, feedKey: string, light: Light, look: Look, context: StationContext): Promise<Rgb> {
+async function scatter(
+  feed: Rgb,
+  feedKey: string,
+  light: Light,
+  look: Look,
+  context: StationContext,
+): Promise<Rgb> {
   const { width, height } = light;
   const law = bloomLaw(look, width, height);
   const { cache, convolution, signal, progress } = context;
@@ -75,7 +85,10 @@ async function scatter(feed: Rgb, feedKey: string, light: Light, look: Look, con
           }),
         (made) => made.grid.columns * made.grid.rows * 16,
       );
-      const planes = await convolution.convolve(feed, spectrum, { signal, progress: progress && ((done) => progress(0.4 + done * 0.6)) });
+      const planes = await convolution.convolve(feed, spectrum, {
+        signal,
+        progress: progress && ((done) => progress(0.4 + done * 0.6)),
+      });
       return planes as unknown as Rgb;
     },
     (planes) => planes.length * planes[0].byteLength,
@@ -83,7 +96,10 @@ async function scatter(feed: Rgb, feedKey: string, light: Light, look: Look, con
 }
 
 function luminanceSum(rgb: Rgb): number {
-  return rgb.reduce((sum, plane, c) => sum + LUMINANCE[c]! * plane.reduce((part, value) => part + value, 0), 0);
+  return rgb.reduce(
+    (sum, plane, c) => sum + LUMINANCE[c]! * plane.reduce((part, value) => part + value, 0),
+    0,
+  );
 }
 
 function account(input: Rgb, feed: FedLight, spread: Rgb, look: Look): EnergyAccount {

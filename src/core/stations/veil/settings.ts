@@ -38,7 +38,7 @@ export const veilSettings = section('Veil', {
       shown: { factor: 1, unit: 'st', digits: 2 },
     }),
     measure: choice({
-      label: 'Measured by',
+      label: 'Measure',
       help: 'What is compared with the threshold: the brightest channel catches coloured lamps, luminance goes by the eye',
       options: [
         { value: 'brightest', label: 'Brightest channel' },
@@ -61,7 +61,11 @@ export const veilSettings = section('Veil', {
       max: 1,
       step: 0.0005,
       default: 0,
-      band: { min: 0.005, max: 0.05, source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358' },
+      band: {
+        min: 0.005,
+        max: 0.05,
+        source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358',
+      },
       scale: 'log',
       floor: 0.0005,
       shown: percent,

@@ -1,0 +1,65 @@
+/** Imports point only downward: app > features > state, engine > core; cli > engine > core. */
+const only = (name, from, to, comment) => ({
+  name,
+  severity: 'error',
+  comment,
+  from: { path: from },
+  to: { path: to },
+});
+
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    only(
+      'core-alone',
+      '^src/core/',
+      '^(src/(app|features|state|engine|cli)|demo|bench)/',
+      'the core knows nothing above it',
+    ),
+    {
+      name: 'core-neutral',
+      severity: 'error',
+      comment: 'the core computes; no page, no server, no storage in it',
+      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      to: {
+        path: '^(node_modules/)?(react|react-dom|next|@mui|localforage|zustand)(/|$)|^node:',
+        dependencyTypesNot: ['type-only'],
+      },
+    },
+    {
+      name: 'core-no-node',
+      severity: 'error',
+      from: { path: '^src/core/', pathNot: '\\.test\\.ts$' },
+      to: { dependencyTypes: ['core'] },
+    },
+    only('engine-on-core', '^src/engine/', '^src/(app|features|state|cli)/', 'the engine runs the core'),
+    only('cli-on-engine', '^src/cli/', '^src/(app|features|state)/', 'the command line has no screen'),
+    only('state-below-features', '^src/state/', '^src/(app|features|cli)/', 'state knows no screen'),
+    only('features-below-app', '^src/features/', '^src/(app|cli)/', 'features are mounted by the app'),
+    {
+      name: 'features-by-their-index',
+      severity: 'error',
+      comment: 'a feature uses another only through its index',
+      from: { path: '^src/features/([^/]+)/' },
+      to: {
+        path: '^src/features/([^/]+)/.+',
+        pathNot: ['^src/features/$1/', '^src/features/[^/]+/index\\.ts$'],
+      },
+    },
+    only('demo-on-core', '^demo/', '^src/(app|features|state|engine|cli)/', 'the tracer uses only the core'),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default'],
+    },
+  },
+};

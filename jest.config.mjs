@@ -1,0 +1,36 @@
+/** Two projects: the core and all that has no screen under Node, the interface's parts under jsdom. */
+const shared = {
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+          target: 'es2022',
+        },
+      },
+    ],
+  },
+  transformIgnorePatterns: ['/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep)/)'],
+  modulePathIgnorePatterns: ['<rootDir>/.next/', '<rootDir>/dist/'],
+};
+
+const config = {
+  projects: [
+    {
+      ...shared,
+      displayName: 'core',
+      testEnvironment: 'node',
+      testMatch: [
+        '<rootDir>/src/**/*.test.ts',
+        '<rootDir>/demo/**/*.test.ts',
+        '<rootDir>/tests/unit/**/*.test.ts',
+      ],
+    },
+    { ...shared, displayName: 'ui', testEnvironment: 'jsdom', testMatch: ['<rootDir>/src/**/*.test.tsx'] },
+  ],
+  coverageProvider: 'v8',
+};
+
+export default config;

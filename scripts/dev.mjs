@@ -1,0 +1,7 @@
+// Serves the application while it is being written.
+import { install, run } from './prepare.mjs';
+
+install();
+process.exit(
+  run(process.execPath, ['node_modules/next/dist/bin/next', 'dev', '-p', process.env.PORT ?? '3000']),
+);

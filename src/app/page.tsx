@@ -1,0 +1,5 @@
+import { Shell } from '../features/shell';
+
+export default function Page() {
+  return <Shell />;
+}

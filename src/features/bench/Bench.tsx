@@ -1,0 +1,198 @@
+'use client';
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import Tooltip from '@mui/material/Tooltip';
+import { useEffect, useRef, useState } from 'react';
+import { STATION_IDS, type StationId } from '../../core/look/look';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { STATION_LABELS } from '../panels';
+import { usePlates } from '../session';
+import { AXIS, BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
+import { StationGlyph } from './glyphs';
+
+/** The optical axis with its stations: shows what light passes, selects, bypasses, and looks at the light in between. */
+export function Bench() {
+  const strip = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(1280);
+  useEffect(() => {
+    const element = strip.current!;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const veilOn = useShot((state) => state.look.veil.on);
+  const moved = useDesk((state) => state.accounts.veil?.moved ?? 0);
+  const selected = useDesk((state) => state.station);
+  const strength = veilOn ? Math.min(1, 0.25 + moved * 12) : 0.1;
+  const x = (id: StationId): number => stationX(STATION_IDS.indexOf(id), STATION_IDS.length, width);
+  return (
+    <Box
+      ref={strip}
+      component="nav"
+      aria-label="Bench"
+      sx={{
+        height: BENCH_HEIGHT,
+        flex: 'none',
+        position: 'relative',
+        bgcolor: 'background.default',
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+        '--panel': '#1f1f1f',
+        '--amber': '#e8a33d',
+      }}
+    >
+      <svg width={width} height={BENCH_HEIGHT} aria-hidden="true" style={{ position: 'absolute', inset: 0 }}>
+        <line x1={0} x2={width} y1={AXIS} y2={AXIS} stroke="#383838" strokeDasharray="1 4" />
+        {rayPaths(STATION_IDS, width).map((path) => (
+          <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.42} strokeWidth={0.8} />
+        ))}
+        {veilOn &&
+          scatteredRays(x('veil'), x('film'), moved).map((path) => (
+            <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.3} strokeWidth={0.6} />
+          ))}
+        {STATION_IDS.map((id) => (
+          <g key={id} transform={`translate(${x(id)} 0)`} color={id === selected ? '#e8a33d' : '#a8a8a8'}>
+            <StationGlyph id={id} strength={strength} />
+          </g>
+        ))}
+      </svg>
+      {STATION_IDS.map((id) => (
+        <StationTag key={id} id={id} x={x(id)} />
+      ))}
+      {STATION_IDS.map((id, index) => (
+        <AxisPoint
+          key={id}
+          behind={id}
+          x={index < STATION_IDS.length - 1 ? (x(id) + x(STATION_IDS[index + 1]!)) / 2 : (x(id) + width) / 2}
+        />
+      ))}
+    </Box>
+  );
+}
+
+/** A station's name, figure and switch; clicking it opens its panel. */
+function StationTag({ id, x }: { id: StationId; x: number }) {
+  const selected = useDesk((state) => state.station === id);
+  const set = useDesk((state) => state.set);
+  const on = useShot((state) => (id === 'plate' ? true : state.look[id].on));
+  const change = useShot((state) => state.change);
+  const figure = useFigure(id);
+  const label = STATION_LABELS[id];
+  return (
+    <Box sx={{ position: 'absolute', left: x - 64, top: 2, width: 128, height: BENCH_HEIGHT - 4 }}>
+      <ButtonBase
+        aria-pressed={selected}
+        aria-label={`${label}, ${figure}`}
+        onClick={() => set({ station: id })}
+        sx={{
+          position: 'absolute',
+          inset: 0,
+          borderRadius: 0.5,
+          border: '1px solid',
+          borderColor: selected ? 'primary.main' : 'transparent',
+          bgcolor: selected ? 'rgba(232, 163, 61, 0.07)' : 'transparent',
+          '&:hover': { borderColor: selected ? 'primary.main' : 'divider' },
+          display: 'block',
+          textAlign: 'center',
+          pt: '57px',
+          opacity: on ? 1 : 0.55,
+        }}
+      >
+        <Box
+          sx={{
+            fontSize: 13,
+            lineHeight: '16px',
+            fontWeight: selected ? 600 : 400,
+            color: selected ? 'primary.main' : 'text.primary',
+          }}
+        >
+          {label}
+        </Box>
+        <Box sx={{ fontFamily: 'var(--figures)', fontSize: 11, lineHeight: '14px', color: 'text.secondary' }}>
+          {figure}
+        </Box>
+      </ButtonBase>
+      {id !== 'plate' && (
+        <Tooltip title={on ? `Switch ${label} off` : `Switch ${label} on`}>
+          <ButtonBase
+            role="switch"
+            aria-checked={on}
+            aria-label={`${label} on`}
+            onClick={() => change(`${id}.on`, !on)}
+            sx={{ position: 'absolute', right: 16, top: 56, width: 20, height: 20, borderRadius: '50%' }}
+          >
+            <Box
+              sx={{
+                width: 9,
+                height: 9,
+                borderRadius: '50%',
+                border: '1.5px solid',
+                borderColor: on ? 'primary.main' : 'text.secondary',
+                bgcolor: on ? 'primary.main' : 'transparent',
+              }}
+            />
+          </ButtonBase>
+        </Tooltip>
+      )}
+    </Box>
+  );
+}
+
+/** A point on the axis behind a station: shows the light as it is there. */
+function AxisPoint({ behind, x }: { behind: StationId; x: number }) {
+  const subject = useDesk((state) => state.subject);
+  const set = useDesk((state) => state.set);
+  const last = behind === STATION_IDS.at(-1);
+  const active = last ? subject.kind === 'final' : subject.kind === 'behind' && subject.station === behind;
+  const label = last ? 'Look at the final' : `Look at the light behind ${STATION_LABELS[behind]}`;
+  return (
+    <Tooltip title={label}>
+      <ButtonBase
+        aria-label={label}
+        aria-pressed={active}
+        onClick={() =>
+          set({ subject: last || active ? { kind: 'final' } : { kind: 'behind', station: behind } })
+        }
+        sx={{
+          position: 'absolute',
+          left: x - 12,
+          top: AXIS - 12,
+          width: 24,
+          height: 24,
+          borderRadius: '50%',
+        }}
+      >
+        <Box
+          sx={{
+            width: 7,
+            height: 7,
+            borderRadius: '50%',
+            border: '1px solid',
+            borderColor: active ? 'primary.main' : 'text.secondary',
+            bgcolor: active ? 'primary.main' : 'background.default',
+          }}
+        />
+      </ButtonBase>
+    </Tooltip>
+  );
+}
+
+/** The one most telling figure of a station. */
+function useFigure(id: StationId): string {
+  const look = useShot((state) => state.look);
+  const activePlate = useShot((state) => state.activePlate);
+  const passes = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes.length : undefined));
+  const moved = useDesk((state) => state.accounts.veil?.moved);
+  if (id === 'plate') {
+    const { exposure } = look.plate;
+    if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
+    return passes === undefined ? 'no plate' : `${passes} passes`;
+  }
+  if (!look[id].on) return 'off';
+  if (id === 'veil')
+    return moved === undefined || look.veil.bloom.amount === 0
+      ? 'clear'
+      : `${look.veil.mode === 'add' ? '+' : ''}${(moved * 100).toFixed(2)} % light`;
+  return look.film.view;
+}

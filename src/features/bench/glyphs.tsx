@@ -1,0 +1,73 @@
+import type { StationId } from '../../core/look/look';
+import { AXIS } from './drawing';
+
+/** The elements on the bench, drawn around (0, AXIS). */
+export function StationGlyph({ id, strength }: { id: StationId; strength: number }) {
+  if (id === 'plate') return <PlateGlyph />;
+  return id === 'veil' ? <VeilGlyph strength={strength} /> : <FilmGlyph />;
+}
+
+/** The render: a frame with a lamp in it. */
+function PlateGlyph() {
+  return (
+    <g>
+      <rect x={-17} y={AXIS - 17} width={34} height={34} rx={1.5} fill="var(--panel)" stroke="currentColor" />
+      <path
+        d={`M-13 ${AXIS + 11} L-6 ${AXIS + 4} L-1 ${AXIS + 8} L5 ${AXIS + 5} L13 ${AXIS + 11} Z`}
+        fill="none"
+        stroke="currentColor"
+        opacity={0.6}
+      />
+      <circle cx={0} cy={AXIS} r={2.6} fill="var(--amber)" />
+    </g>
+  );
+}
+
+/** Scattering glass: a thin pane, and round it the glow of what it scatters. */
+function VeilGlyph({ strength }: { strength: number }) {
+  return (
+    <g>
+      {[9, 14, 20].map((radius, index) => (
+        <circle
+          key={radius}
+          cx={0}
+          cy={AXIS}
+          r={radius}
+          fill="none"
+          stroke="var(--amber)"
+          opacity={strength * (0.7 - 0.2 * index)}
+          strokeDasharray={`${1.5 + index} ${2 + index}`}
+        />
+      ))}
+      <rect x={-2.5} y={AXIS - 23} width={5} height={46} rx={2} fill="var(--panel)" stroke="currentColor" />
+      {[-16, -8, 0, 8, 16].map((dy) => (
+        <circle key={dy} cx={dy % 16 === 0 ? -0.6 : 0.7} cy={AXIS + dy} r={0.8} fill="currentColor" />
+      ))}
+    </g>
+  );
+}
+
+/** A strip of film, seen from its edge, with its holes. */
+function FilmGlyph() {
+  return (
+    <g>
+      <path
+        d={`M-4 ${AXIS - 25} C 4 ${AXIS - 12}, 4 ${AXIS + 12}, -4 ${AXIS + 25} L 6 ${AXIS + 25} C 14 ${AXIS + 12}, 14 ${AXIS - 12}, 6 ${AXIS - 25} Z`}
+        fill="var(--panel)"
+        stroke="currentColor"
+      />
+      {[-19, -11, -3, 5, 13].map((dy) => (
+        <rect
+          key={dy}
+          x={4 - 0.012 * (dy + 3) ** 2}
+          y={AXIS + dy}
+          width={3}
+          height={4.5}
+          rx={0.8}
+          fill="currentColor"
+          opacity={0.7}
+        />
+      ))}
+    </g>
+  );
+}

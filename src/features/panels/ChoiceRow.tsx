@@ -1,0 +1,54 @@
+'use client';
+import Box from '@mui/material/Box';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import { getSetting } from '../../core/look/look';
+import type { Setting } from '../../core/look/setting';
+import { useShot } from '../../state/shot-store';
+import { usePlates } from '../session';
+import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
+
+/** One of several values: a setting's own, or the plate's passes that hold light. */
+export function ChoiceRow({ setting }: { setting: Setting & { kind: 'choice' | 'pass' } }) {
+  const value = useShot((state) => getSetting(state.look, setting.path) as string);
+  const change = useShot((state) => state.change);
+  const passes = usePassOptions();
+  const known = setting.kind === 'choice' ? setting.options : passes;
+  // A pass that this plate lacks stays in the list, so that nothing changes behind the artist's back.
+  const options = known.some((option) => option.value === value)
+    ? known
+    : [...known, { value, label: `${value} (missing)` }];
+  return (
+    <Box sx={ROW_COLUMNS} data-setting={setting.path}>
+      <RowLabel setting={setting} />
+      <Select
+        value={value}
+        onChange={(event) => change(setting.path, event.target.value)}
+        variant="outlined"
+        inputProps={{ 'aria-label': `${setting.group} ${setting.label}` }}
+        sx={{
+          gridColumn: '2 / 4',
+          height: 22,
+          fontSize: 12,
+          bgcolor: 'canvas.main',
+          '.MuiSelect-select': { py: 0, px: 0.75 },
+          fieldset: { borderColor: 'divider' },
+        }}
+      >
+        {options.map((option) => (
+          <MenuItem key={option.value} value={option.value} dense>
+            {option.label}
+          </MenuItem>
+        ))}
+      </Select>
+      <ResetMark setting={setting} changed={value !== setting.default} />
+    </Box>
+  );
+}
+
+function usePassOptions(): readonly { value: string; label: string }[] {
+  const activePlate = useShot((state) => state.activePlate);
+  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  const others = card?.passes.filter((pass) => pass.light && pass.name !== card.beauty) ?? [];
+  return [{ value: 'beauty', label: 'beauty' }, ...others.map(({ name }) => ({ value: name, label: name }))];
+}

@@ -1,0 +1,91 @@
+'use client';
+import Box from '@mui/material/Box';
+import Typography from '@mui/material/Typography';
+import { SETTINGS } from '../../core/look/look';
+import type { Setting } from '../../core/look/setting';
+import { useDesk } from '../../state/desk-store';
+import { ChoiceRow } from './ChoiceRow';
+import { FeedReport } from './FeedReport';
+import { NumberRow } from './NumberRow';
+import { PlateFacts } from './PlateFacts';
+import { SeparationTools } from './SeparationTools';
+import { STATION_LABELS } from './station-labels';
+
+/** What stands under a group's settings, where more than settings is to be said. */
+const BELOW: Readonly<Record<string, React.ComponentType>> = {
+  'veil Feed': FeedReport,
+  'veil Bloom': SeparationTools,
+  'plate Plate': PlateFacts,
+};
+
+/** The settings of the selected station, laid out from the look's schema. */
+export function StationPanel() {
+  const station = useDesk((state) => state.station);
+  const own = SETTINGS.filter(
+    (setting) => setting.path.startsWith(`${station}.`) && setting.path !== `${station}.on`,
+  );
+  const groups = [...new Set(own.map((setting) => setting.group))];
+  return (
+    <Box
+      component="aside"
+      aria-label={`${STATION_LABELS[station]} settings`}
+      sx={{
+        width: 320,
+        flex: 'none',
+        overflowY: 'auto',
+        bgcolor: 'background.default',
+        borderLeft: '1px solid',
+        borderColor: 'divider',
+        px: 1.5,
+        pb: 2,
+      }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', py: 1.25 }}>
+        <Typography component="h2" sx={{ fontSize: 14, fontWeight: 600 }}>
+          {STATION_LABELS[station]}
+        </Typography>
+        <Moved />
+      </Box>
+      {groups.map((group) => {
+        const Below = BELOW[`${station} ${group}`];
+        return (
+          <Box
+            key={group}
+            component="section"
+            aria-label={group}
+            sx={{ borderTop: '1px solid', borderColor: 'divider', py: 1 }}
+          >
+            {group !== STATION_LABELS[station] && (
+              <Typography component="h3" sx={{ fontSize: 12, fontWeight: 600, pb: 0.5 }}>
+                {group}
+              </Typography>
+            )}
+            {own
+              .filter((setting) => setting.group === group)
+              .map((setting) => (
+                <SettingRow key={setting.path} setting={setting} />
+              ))}
+            {Below && <Below />}
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+function SettingRow({ setting }: { setting: Setting }) {
+  if (setting.kind === 'number') return <NumberRow setting={setting} />;
+  if (setting.kind === 'switch') return null;
+  return <ChoiceRow setting={setting} />;
+}
+
+/** How much of the light the selected station moves. */
+function Moved() {
+  const account = useDesk((state) => state.accounts[state.station]);
+  if (!account) return null;
+  return (
+    <Typography component="span" sx={{ fontFamily: 'var(--figures)', fontSize: 11, color: 'text.secondary' }}>
+      moves {(account.moved * 100).toFixed(2)} % of the light
+    </Typography>
+  );
+}

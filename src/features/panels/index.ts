@@ -1,0 +1,2 @@
+export { StationPanel } from './StationPanel';
+export { STATION_LABELS } from './station-labels';

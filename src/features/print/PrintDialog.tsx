@@ -1,0 +1,163 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import LinearProgress from '@mui/material/LinearProgress';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import * as Comlink from 'comlink';
+import { useState } from 'react';
+import { fileName, NAME_WORDS } from '../../core/print/file-name';
+import type { PrintFormat } from '../../core/print/print';
+import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
+import { useShot } from '../../state/shot-store';
+import { download, errorLine, usePlates } from '../session';
+
+type Kind = 'exr half' | 'exr float' | 'png 8' | 'png 16';
+
+const KINDS: readonly { value: Kind; label: string; help: string }[] = [
+  { value: 'exr half', label: 'OpenEXR half', help: 'Scene-linear, 16-bit floats. The view is not applied.' },
+  {
+    value: 'exr float',
+    label: 'OpenEXR float',
+    help: 'Scene-linear, 32-bit floats. The view is not applied.',
+  },
+  { value: 'png 8', label: 'PNG 8 bit', help: 'Display-ready, through the view of the film.' },
+  { value: 'png 16', label: 'PNG 16 bit', help: 'Display-ready, through the view of the film, finer steps.' },
+];
+
+function formatOf(kind: Kind, separations: boolean): PrintFormat {
+  if (kind === 'png 8' || kind === 'png 16') return { kind: 'png', bits: kind === 'png 8' ? 8 : 16 };
+  return { kind: 'exr', samples: kind === 'exr half' ? 'half' : 'float', separations };
+}
+
+type Stage =
+  | { at: 'choosing' }
+  | { at: 'printing'; done: number }
+  | { at: 'done'; name: string; notes: string[] }
+  | { at: 'failed'; why: string };
+
+/** Makes the final file: what kind, what is in it, what it is called. */
+export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const shot = useShot((state) => state.name);
+  const look = useShot((state) => state.look);
+  const activePlate = useShot((state) => state.activePlate);
+  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  const [kind, setKind] = useState<Kind>('exr half');
+  const [separations, setSeparations] = useState(false);
+  const [pattern, setPattern] = useState('{shot}_{plate}');
+  const [stage, setStage] = useState<Stage>({ at: 'choosing' });
+  const printing = stage.at === 'printing';
+  if (!card) return null;
+  const exr = kind.startsWith('exr');
+  const name = fileName(
+    pattern,
+    { shot, plate: card.name, width: card.width, height: card.height, date: new Date() },
+    exr ? 'exr' : 'png',
+  );
+
+  const print = async (): Promise<void> => {
+    setStage({ at: 'printing', done: 0 });
+    const engine = benchEngine();
+    await engine.listen(
+      Comlink.proxy((lane, done) => {
+        if (lane === 'print') setStage((now) => (now.at === 'printing' ? { at: 'printing', done } : now));
+      }),
+    );
+    try {
+      const { bytes, warnings } = unwrap(
+        await engine.print({ plate: card.id, look, format: formatOf(kind, separations) }),
+      );
+      download(bytes, name, exr ? 'image/x-exr' : 'image/png');
+      setStage({ at: 'done', name, notes: warnings });
+    } catch (error) {
+      const given = error instanceof EngineError && error.failure.kind === 'cancelled';
+      setStage(given ? { at: 'choosing' } : { at: 'failed', why: errorLine(error) });
+    }
+  };
+  const close = (): void => {
+    if (printing) void benchEngine().cancel('print');
+    setStage({ at: 'choosing' });
+    onClose();
+  };
+
+  return (
+    <Dialog open={open} onClose={close} maxWidth="sm" fullWidth aria-labelledby="print-title">
+      <DialogTitle id="print-title">Print</DialogTitle>
+      <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 2 }}>
+        <Box>
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={kind}
+            onChange={(_, next: Kind | null) => next && setKind(next)}
+            aria-label="Kind of file"
+            disabled={printing}
+          >
+            {KINDS.map((entry) => (
+              <ToggleButton key={entry.value} value={entry.value}>
+                {entry.label}
+              </ToggleButton>
+            ))}
+          </ToggleButtonGroup>
+          <Box sx={{ pt: 0.75, fontSize: 11, color: 'text.secondary' }}>
+            {KINDS.find((entry) => entry.value === kind)!.help}
+          </Box>
+        </Box>
+        {exr && (
+          <FormControlLabel
+            disabled={printing}
+            control={
+              <Checkbox
+                size="small"
+                checked={separations}
+                onChange={(event) => setSeparations(event.target.checked)}
+              />
+            }
+            label="With separations: the plate and each effect as layers of their own"
+            slotProps={{ typography: { sx: { fontSize: 13 } } }}
+          />
+        )}
+        <TextField
+          size="small"
+          label="File name"
+          value={pattern}
+          disabled={printing}
+          onChange={(event) => setPattern(event.target.value)}
+          helperText={`${name}   (words: ${NAME_WORDS.join(' ')})`}
+        />
+        <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
+          {card.width} x {card.height} pixels, full size, all stations that are switched on.
+        </Box>
+        {printing && <LinearProgress variant="determinate" value={stage.done * 100} aria-label="Printing" />}
+        <Box
+          role="status"
+          sx={{ minHeight: 18, fontSize: 12, color: stage.at === 'failed' ? 'error.main' : 'success.main' }}
+        >
+          {stage.at === 'done' && `${stage.name} printed`}
+          {stage.at === 'failed' && stage.why}
+          {stage.at === 'done' &&
+            stage.notes.map((note) => (
+              <Box key={note} sx={{ color: 'text.secondary' }}>
+                {note}
+              </Box>
+            ))}
+        </Box>
+      </DialogContent>
+      <DialogActions>
+        <Button color="inherit" onClick={close}>
+          {printing ? 'Cancel' : 'Close'}
+        </Button>
+        <Button variant="contained" disabled={printing} onClick={() => void print()}>
+          Print file
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

@@ -1,0 +1,1 @@
+export { PrintDialog } from './PrintDialog';

@@ -1,0 +1,53 @@
+'use client';
+import Autocomplete from '@mui/material/Autocomplete';
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import TextField from '@mui/material/TextField';
+import { SETTINGS, STATION_IDS } from '../../core/look/look';
+import { useDesk } from '../../state/desk-store';
+import { STATION_LABELS } from '../panels';
+
+const ENTRIES = SETTINGS.filter((setting) => setting.kind !== 'switch').map((setting) => {
+  const station = STATION_IDS.find((id) => setting.path.startsWith(`${id}.`))!;
+  const place =
+    setting.group === STATION_LABELS[station]
+      ? setting.group
+      : `${STATION_LABELS[station]}, ${setting.group}`;
+  return { path: setting.path, station, label: `${place}: ${setting.label}` };
+});
+
+/** Finds a setting by its name and puts the keyboard on its field. */
+export function FindSetting({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const set = useDesk((state) => state.set);
+  return (
+    <Dialog
+      open={open}
+      onClose={onClose}
+      fullWidth
+      maxWidth="xs"
+      aria-label="Find a setting"
+      disableRestoreFocus
+    >
+      <DialogContent>
+        <Autocomplete
+          options={ENTRIES}
+          openOnFocus
+          autoHighlight
+          onChange={(_, entry) => {
+            if (!entry) return;
+            set({ station: entry.station });
+            onClose();
+            // The panel of another station is there only after it was drawn.
+            setTimeout(
+              () => document.querySelector<HTMLElement>(`[data-setting="${entry.path}"] input`)?.focus(),
+              50,
+            );
+          }}
+          renderInput={(parameters) => (
+            <TextField {...parameters} autoFocus size="small" label="Find a setting" />
+          )}
+        />
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,95 @@
+'use client';
+import ExpandMore from '@mui/icons-material/ExpandMore';
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Divider from '@mui/material/Divider';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { defaultLook } from '../../core/look/look';
+import { fileName } from '../../core/print/file-name';
+import { SHOT_EXTENSION } from '../../core/shot/shot';
+import { useShot } from '../../state/shot-store';
+import { download, openDemo, packCurrentShot, reportError, useFileChooser } from '../session';
+
+/** The shot's name, and what can be done with the shot as a whole. */
+export function ShotMenu() {
+  const name = useShot((state) => state.name);
+  const rename = useShot((state) => state.rename);
+  const setLook = useShot((state) => state.setLook);
+  const choose = useFileChooser();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [typed, setTyped] = useState<string | null>(null);
+  const pick = (action: () => unknown) => () => {
+    setAnchor(null);
+    Promise.resolve(action()).catch(reportError);
+  };
+  const save = async (): Promise<void> => {
+    const packed = await packCurrentShot();
+    const parts = { shot: packed.name, plate: '', width: 0, height: 0, date: new Date() };
+    download(packed.bytes, fileName('{shot}', parts, SHOT_EXTENSION), 'application/zip');
+  };
+  const takeName = (): void => {
+    if (typed?.trim()) rename(typed.trim());
+    setTyped(null);
+  };
+  return (
+    <>
+      <Button
+        color="inherit"
+        endIcon={<ExpandMore />}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{ color: 'text.secondary', maxWidth: 320 }}
+      >
+        {name}
+      </Button>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        <MenuItem dense onClick={pick(() => setTyped(name))}>
+          Rename…
+        </MenuItem>
+        <Divider />
+        <MenuItem dense onClick={pick(save)}>
+          Save the shot to a file
+        </MenuItem>
+        <MenuItem dense onClick={pick(choose)}>
+          Open a shot or a render…
+        </MenuItem>
+        <MenuItem dense onClick={pick(openDemo)}>
+          Open the demo shot
+        </MenuItem>
+        <Divider />
+        <MenuItem dense onClick={pick(() => setLook(defaultLook()))}>
+          Reset all settings
+        </MenuItem>
+      </Menu>
+      <Dialog open={typed !== null} onClose={() => setTyped(null)} aria-labelledby="rename-title">
+        <DialogTitle id="rename-title">Rename the shot</DialogTitle>
+        <DialogContent>
+          <TextField
+            autoFocus
+            size="small"
+            margin="dense"
+            label="Name"
+            value={typed ?? ''}
+            onChange={(event) => setTyped(event.target.value)}
+            onKeyDown={(event) => event.key === 'Enter' && takeName()}
+            slotProps={{ htmlInput: { maxLength: 200 } }}
+          />
+        </DialogContent>
+        <DialogActions>
+          <Button color="inherit" onClick={() => setTyped(null)}>
+            Cancel
+          </Button>
+          <Button variant="contained" onClick={takeName} disabled={!typed?.trim()}>
+            Rename
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,2 @@
+export { Shell } from './Shell';
+export { theme } from './theme';

@@ -1,0 +1,16 @@
+/** The keys of the application, as the help lists them. */
+export const KEYS: readonly { keys: string; does: string }[] = [
+  { keys: '1 to 3', does: 'Select a station' },
+  { keys: 'Shift + 2 to 3', does: 'Switch the station off or on' },
+  { keys: 'Space (held)', does: 'Show the plate' },
+  { keys: 'W', does: 'Wipe between plate and final' },
+  { keys: 'F', does: 'Fit the picture' },
+  { keys: 'Z', does: 'Actual size' },
+  { keys: 'E', does: 'Show what feeds the veil' },
+  { keys: 'Esc', does: 'Back to the final' },
+  { keys: 'Ctrl + Z', does: 'Undo' },
+  { keys: 'Ctrl + Shift + Z', does: 'Redo' },
+  { keys: 'Ctrl + P', does: 'Print' },
+  { keys: '/', does: 'Find a setting' },
+  { keys: '?', does: 'This list' },
+];

@@ -1,0 +1,148 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { usePlates } from '../session';
+import { EmptyViewer } from './EmptyViewer';
+import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
+import { ReadoutBar } from './ReadoutBar';
+import { usePixelReading } from './use-pixel-reading';
+import { useView } from './use-view';
+import { WipeEdge } from './WipeEdge';
+
+const WHEEL_STEP = 1.0016;
+
+/** The picture: zoom at the pointer, pan, fit; the wipe against the plate; the values under the pointer. */
+export function Viewer() {
+  const frame = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [frames, setFrames] = useState(0);
+  const redraw = useCallback(() => setFrames((count) => count + 1), []);
+  const pictures = useView(size, redraw);
+  const activePlate = useShot((state) => state.activePlate);
+  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  const zoom = useDesk((state) => state.zoom);
+  const centre = useDesk((state) => state.centre);
+  const wipe = useDesk((state) => state.wipe);
+  const holdPlate = useDesk((state) => state.holdPlate);
+  const set = useDesk((state) => state.set);
+  const layout: Layout | null = card && size.width ? layOut(card, size, zoom, centre) : null;
+  const { reading, readAt, leave } = usePixelReading(layout, card);
+  const pan = useRef<{ x: number; y: number; id: number } | null>(null);
+
+  useEffect(() => {
+    const element = frame.current!;
+    const observer = new ResizeObserver(() =>
+      setSize({ width: element.clientWidth, height: element.clientHeight }),
+    );
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context) return;
+    const ratio = window.devicePixelRatio;
+    const { canvas: surface } = context;
+    surface.width = Math.round(size.width * ratio);
+    surface.height = Math.round(size.height * ratio);
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.clearRect(0, 0, size.width, size.height);
+    if (!layout || !card) return;
+    const { left, top } = layout;
+    const [width, height] = [card.width * layout.zoom, card.height * layout.zoom];
+    const { final, plate } = pictures.current;
+    const draw = (bitmap: ImageBitmap): void => {
+      // Above twice its size a pixel is shown as the square it is.
+      context.imageSmoothingEnabled = width / bitmap.width < 2 || bitmap.width < card.width;
+      context.imageSmoothingQuality = 'high';
+      context.drawImage(bitmap, left, top, width, height);
+    };
+    const whole = holdPlate && plate ? plate : final;
+    if (whole) draw(whole);
+    if (plate && !holdPlate && wipe !== null) {
+      context.save();
+      context.beginPath();
+      context.rect(left, top, width * wipe, height);
+      context.clip();
+      draw(plate);
+      context.restore();
+    }
+    // `frames` counts arrivals of new bitmaps, which live in a ref.
+  }, [frames, layout, card, size, wipe, holdPlate, pictures]);
+
+  useEffect(() => {
+    const element = frame.current!;
+    const wheel = (event: WheelEvent): void => {
+      event.preventDefault();
+      const { zoom: z, centre: c } = useDesk.getState();
+      if (!card) return;
+      const now = layOut(card, size, z, c);
+      const next = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, now.zoom * WHEEL_STEP ** -event.deltaY));
+      const box = element.getBoundingClientRect();
+      const place = { x: event.clientX - box.left, y: event.clientY - box.top };
+      set({ zoom: next, centre: zoomAt(now, size, place, next) });
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, [card, size, set]);
+
+  const moved = (event: React.PointerEvent): void => {
+    if (pan.current && layout && card) {
+      const [dx, dy] = [event.clientX - pan.current.x, event.clientY - pan.current.y];
+      pan.current = { ...pan.current, x: event.clientX, y: event.clientY };
+      const from = {
+        x: (size.width / 2 - layout.left) / layout.zoom,
+        y: (size.height / 2 - layout.top) / layout.zoom,
+      };
+      set({ zoom: layout.zoom, centre: { x: from.x - dx / layout.zoom, y: from.y - dy / layout.zoom } });
+    }
+    const box = frame.current!.getBoundingClientRect();
+    readAt(event.clientX - box.left, event.clientY - box.top);
+  };
+
+  return (
+    <Box
+      component="section"
+      aria-label="Picture"
+      sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', bgcolor: 'canvas.main' }}
+    >
+      <Box
+        ref={frame}
+        sx={{
+          flex: 1,
+          minHeight: 0,
+          position: 'relative',
+          overflow: 'hidden',
+          touchAction: 'none',
+          cursor: card ? 'grab' : 'default',
+        }}
+        onPointerDown={(event) => {
+          if (event.button !== 0 || !card) return;
+          event.currentTarget.setPointerCapture(event.pointerId);
+          pan.current = { x: event.clientX, y: event.clientY, id: event.pointerId };
+        }}
+        onPointerMove={moved}
+        onPointerUp={() => (pan.current = null)}
+        onPointerCancel={() => (pan.current = null)}
+        onPointerLeave={leave}
+        onDoubleClick={() => set({ zoom: null, centre: null })}
+      >
+        <canvas
+          ref={canvas}
+          data-testid="picture"
+          role="img"
+          aria-label={card ? `${card.name} through the lens` : 'No picture'}
+          style={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }}
+        />
+        {card && layout && wipe !== null && (
+          <WipeEdge layout={layout} width={card.width} height={card.height} />
+        )}
+        {!card && <EmptyViewer />}
+      </Box>
+      <ReadoutBar reading={reading} zoom={layout?.zoom ?? null} />
+    </Box>
+  );
+}

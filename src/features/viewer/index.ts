@@ -1,0 +1,1 @@
+export { Viewer } from './Viewer';

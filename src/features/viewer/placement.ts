@@ -1,0 +1,66 @@
+/** How a picture lies in the viewer: screen pixels a picture pixel, and where its top left corner is. */
+export interface Layout {
+  zoom: number;
+  left: number;
+  top: number;
+}
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** Space left around a picture that is fitted, in screen pixels. */
+const MARGIN = 14;
+export const MIN_ZOOM = 0.05;
+export const MAX_ZOOM = 32;
+
+export function fitZoom(picture: Size, viewer: Size): number {
+  return Math.min(
+    (viewer.width - 2 * MARGIN) / picture.width,
+    (viewer.height - 2 * MARGIN) / picture.height,
+    1,
+  );
+}
+
+/** Lays a picture out at a zoom (null fits it) with a picture point in the middle (null is its own middle). */
+export function layOut(
+  picture: Size,
+  viewer: Size,
+  zoom: number | null,
+  centre: { x: number; y: number } | null,
+): Layout {
+  const z = zoom ?? Math.max(MIN_ZOOM, fitZoom(picture, viewer));
+  const middle = (zoom === null ? null : centre) ?? { x: picture.width / 2, y: picture.height / 2 };
+  return { zoom: z, left: viewer.width / 2 - middle.x * z, top: viewer.height / 2 - middle.y * z };
+}
+
+/** The centre that keeps the picture point under a place of the viewer where it is while the zoom changes. */
+export function zoomAt(
+  layout: Layout,
+  viewer: Size,
+  place: { x: number; y: number },
+  zoom: number,
+): { x: number; y: number } {
+  const point = { x: (place.x - layout.left) / layout.zoom, y: (place.y - layout.top) / layout.zoom };
+  return {
+    x: point.x + (viewer.width / 2 - place.x) / zoom,
+    y: point.y + (viewer.height / 2 - place.y) / zoom,
+  };
+}
+
+/** Reduced sizes at which pictures are computed. */
+const SCALES = [1, 0.5, 0.25, 0.125, 0.0625] as const;
+/** A draft has about so many pixels. */
+const DRAFT_PIXELS = 60_000;
+
+/** The smallest scale that still gives every screen pixel a picture pixel of its own. */
+export function refineScale(zoom: number, devicePixels: number): number {
+  return SCALES.findLast((scale) => scale >= Math.min(1, zoom * devicePixels)) ?? 1;
+}
+
+export function draftScale(picture: Size): number {
+  return (
+    SCALES.find((scale) => picture.width * picture.height * scale * scale <= DRAFT_PIXELS) ?? SCALES.at(-1)!
+  );
+}

@@ -1,0 +1,147 @@
+import * as Comlink from 'comlink';
+import { useEffect, useRef } from 'react';
+import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
+import type { ShownBitmap } from '../../engine/browser/bench.worker';
+import { ViewScheduler } from '../../engine/browser/view-scheduler';
+import type { ShowRequest } from '../../engine/messages';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { reportError, usePlates } from '../session';
+import { draftScale, fitZoom, refineScale } from './placement';
+
+/** The bitmaps on show; the canvas draws them again whenever they change. */
+export interface Pictures {
+  final: ImageBitmap | null;
+  plate: ImageBitmap | null;
+}
+
+interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
+  scale: { draft: number; full: number };
+}
+
+/** What is wanted now, from the stores; undefined without a plate. */
+function currentWish(viewer: { width: number; height: number }): Wish | undefined {
+  const { look, activePlate } = useShot.getState();
+  const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
+  if (!card || viewer.width === 0) return undefined;
+  const { subject, viewExposure, zoom } = useDesk.getState();
+  const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
+  return {
+    plate: card.id,
+    look,
+    subject,
+    viewExposure,
+    scale: { full, draft: Math.min(full, draftScale(card)) },
+  };
+}
+
+const sameWish = (a: Wish | undefined, b: Wish | undefined): boolean =>
+  JSON.stringify(a) === JSON.stringify(b);
+
+const cancelled = (error: unknown): boolean =>
+  error instanceof EngineError && error.failure.kind === 'cancelled';
+
+/**
+ * Keeps the viewer's bitmaps up to date with the stores: watches them, asks the engine through the scheduler, and
+ * calls `redraw` when there is something new. Also fetches the plate itself for comparing, while it is wanted.
+ */
+export function useView(
+  viewer: { width: number; height: number },
+  redraw: () => void,
+): React.RefObject<Pictures> {
+  const pictures = useRef<Pictures>({ final: null, plate: null });
+  const { width, height } = viewer;
+
+  useEffect(() => {
+    const { set } = useDesk.getState();
+    let alive = true;
+    let last: Wish | undefined;
+    let lastPlate: string | undefined;
+    const scheduler = new ViewScheduler<Wish, ShownBitmap>({
+      async show({ scale, ...wish }, quality) {
+        return unwrap(
+          await benchEngine().show({
+            ...wish,
+            lane: 'view',
+            scale: quality === 'draft' ? scale.draft : scale.full,
+          }),
+        );
+      },
+      cancel: () => void benchEngine().cancel('view'),
+      onStart: (quality) => set({ phase: quality === 'draft' ? 'draft' : 'refining', progress: 0 }),
+      onShown(result, quality) {
+        if (!alive) return result.bitmap.close();
+        pictures.current.final?.close();
+        pictures.current.final = result.bitmap;
+        const { accounts, feed, milliseconds } = result;
+        set({ phase: quality === 'draft' ? 'draft' : 'final', progress: 1, accounts, feed, milliseconds });
+        redraw();
+      },
+      onFailed(error) {
+        set({ phase: 'failed' });
+        reportError(error);
+      },
+      isCancelled: cancelled,
+      cost: (result) => result.milliseconds,
+    });
+
+    const refresh = (): void => {
+      const wish = currentWish({ width, height });
+      if (!wish) {
+        last = undefined;
+        pictures.current = { final: null, plate: null };
+        redraw();
+        return;
+      }
+      if (!sameWish(wish, last)) {
+        last = wish;
+        scheduler.request(wish, useDesk.getState().dragging);
+      }
+      void refreshPlate(wish);
+    };
+
+    /** The plate as it came in, under the same view. */
+    const refreshPlate = async (wish: Wish): Promise<void> => {
+      const { wipe, holdPlate, viewExposure } = useDesk.getState();
+      if (wipe === null && !holdPlate) return;
+      const { look } = wish;
+      const bare = { ...look, plate: { ...look.plate, exposure: 0 }, veil: { ...look.veil, on: false } };
+      const key = JSON.stringify([wish.plate, bare.plate, look.film, viewExposure, wish.scale.full]);
+      if (key === lastPlate) return;
+      lastPlate = key;
+      try {
+        const shown = unwrap(
+          await benchEngine().show({
+            lane: 'compare',
+            plate: wish.plate,
+            look: bare,
+            scale: wish.scale.full,
+            subject: { kind: 'final' },
+            viewExposure,
+          }),
+        );
+        if (!alive || key !== lastPlate) return shown.bitmap.close();
+        pictures.current.plate?.close();
+        pictures.current.plate = shown.bitmap;
+        redraw();
+      } catch (error) {
+        lastPlate = undefined;
+        if (!cancelled(error)) reportError(error);
+      }
+    };
+
+    void benchEngine().listen(
+      Comlink.proxy((lane, done) => {
+        if (lane === 'view' && useDesk.getState().phase === 'refining') set({ progress: done });
+      }),
+    );
+    const stops = [useShot.subscribe(refresh), usePlates.subscribe(refresh), useDesk.subscribe(refresh)];
+    refresh();
+    return () => {
+      alive = false;
+      stops.forEach((stop) => stop());
+    };
+  }, [width, height, redraw]);
+
+  return pictures;
+}

@@ -1,0 +1,51 @@
+import { create } from 'zustand';
+import type { StationId } from '../core/look/look';
+import type { EnergyAccount } from '../core/bench/station';
+import type { Subject } from '../engine/messages';
+
+/** Where the computation stands. */
+export type Phase = 'empty' | 'opening' | 'draft' | 'refining' | 'final' | 'failed';
+
+export interface Placement {
+  /** Screen pixels a picture pixel, or null to fit. */
+  zoom: number | null;
+  /** Picture point in the middle of the viewer, in pixels of the full-size picture. */
+  centre: { x: number; y: number } | null;
+}
+
+/** What the person looks at and with: not part of the shot, not undone, not saved. */
+export interface DeskState extends Placement {
+  station: StationId;
+  subject: Subject;
+  /** Exposure of the view alone, in stops. */
+  viewExposure: number;
+  /** Where the wipe's edge lies, 0 to 1 across the picture; null when it is off. */
+  wipe: number | null;
+  /** The plate is shown instead, as long as a key is held. */
+  holdPlate: boolean;
+  dragging: boolean;
+  phase: Phase;
+  /** 0 to 1, of what is being computed. */
+  progress: number;
+  milliseconds: number | null;
+  accounts: Partial<Record<StationId, EnergyAccount>>;
+  feed: { pixels: number; light: number } | undefined;
+  set: (change: Partial<Omit<DeskState, 'set'>>) => void;
+}
+
+export const useDesk = create<DeskState>()((set) => ({
+  station: 'veil',
+  subject: { kind: 'final' },
+  viewExposure: 0,
+  zoom: null,
+  centre: null,
+  wipe: null,
+  holdPlate: false,
+  dragging: false,
+  phase: 'empty',
+  progress: 0,
+  milliseconds: null,
+  accounts: {},
+  feed: undefined,
+  set,
+}));
