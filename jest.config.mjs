@@ -1,7 +1,7 @@
 /** Two projects: the core and all that has no screen under Node, the interface's parts under jsdom. */
 const shared = {
   transform: {
-    '^.+\\.tsx?$': [
+    '^.+\\.[jt]sx?$': [
       '@swc/jest',
       {
         jsc: {

@@ -24,7 +24,7 @@ export function fileName(pattern: string, parts: NameParts, extension: string): 
     time: `${two(date.getHours())}${two(date.getMinutes())}${two(date.getSeconds())}`,
   };
   const filled = pattern.replace(/\{(\w+)\}/g, (whole, word: string) => words[word] ?? whole);
-   
+
   const safe = filled
     .replace(/[\u0000-\u001f<>:"/\\|?*]+/g, '-')
     .replace(/\s+/g, '_')

@@ -1,0 +1,419 @@
+import fc from 'fast-check';
+import { CancelledError, SettingError } from '../errors';
+import { floatsToHalves } from '../image/half';
+import { addChannel, emptyPicture, type Picture, type SampleType } from '../image/picture';
+import { referenceConvolution, type ConvolutionKernel } from '../kernels/convolve';
+import { inline } from '../kernels/jobs';
+import { assignSetting, defaultLook, type Look } from '../look/look';
+import { pointSpread } from '../stations/veil/kernel';
+import { feedWeight } from '../stations/veil/feed';
+import { LUMINANCE } from '../color/primaries';
+import { ContentCache } from './cache';
+import { evaluate, type Evaluation } from './evaluate';
+import type { Rgb } from './light';
+import { makePlate, type Plate } from './plate';
+import { cutRegion } from './region';
+import type { StationContext } from './station';
+
+type Paint = (x: number, y: number, channel: number) => number;
+
+function plateOf(
+  width: number,
+  height: number,
+  layers: Record<string, Paint>,
+  type: SampleType = 'float',
+): Plate {
+  const picture: Picture = emptyPicture(width, height);
+  for (const [layer, paint] of Object.entries(layers)) {
+    ['R', 'G', 'B'].forEach((name, c) => {
+      const samples = Float32Array.from({ length: width * height }, (_, i) =>
+        paint(i % width, Math.floor(i / width), c),
+      );
+      addChannel(
+        picture,
+        layer ? `${layer}.${name}` : name,
+        type,
+        type === 'half' ? floatsToHalves(samples) : samples,
+      );
+    });
+  }
+  return makePlate('p', 'test.exr', picture);
+}
+
+const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
+
+function contextFor(
+  plate: Plate,
+  convolution: ConvolutionKernel = referenceConvolution(inline),
+  cache = new ContentCache(1e9),
+): StationContext {
+  return { plate, cache, convolution };
+}
+
+const run = (plate: Plate, look: Look, scale = 1): Promise<Evaluation> =>
+  evaluate(look, contextFor(plate), { scale });
+
+const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
+const luminance = (rgb: Rgb): number =>
+  rgb.reduce((total, plane, c) => total + LUMINANCE[c]! * sum(plane), 0);
+
+/** A night scene in small: dim ground, a few lamps of thousands. */
+const night: Paint = (x, y, c) => {
+  const lamp =
+    (x - 20) ** 2 + (y - 12) ** 2 < 6
+      ? 2500
+      : (x - 51) ** 2 + (y - 30) ** 2 < 3
+        ? 700 * (c === 0 ? 1 : 0.2)
+        : 0;
+  return lamp + 0.02 + 0.004 * ((x * 7 + y * 13 + c * 3) % 17);
+};
+
+const BLOOM = ['veil.bloom.amount=0.05', 'veil.bloom.radius=0.02'];
+
+describe('a default look', () => {
+  it('changes nothing, and gives the very planes back', async () => {
+    const plate = plateOf(64, 40, { '': night });
+    const { light, accounts } = await run(plate, defaultLook());
+    light.total.forEach((plane, c) => expect(plane).toBe(plate.picture.channels.get('RGB'[c]!)!.samples));
+    expect(light.separations).toEqual([]);
+    expect(accounts).toEqual({});
+  });
+
+  it('clamps what is not finite', async () => {
+    const plate = plateOf(3, 1, { '': (x) => [NaN, Infinity, -Infinity][x]! });
+    const { light } = await run(plate, defaultLook());
+    expect([...light.total[0]]).toEqual([0, 65504, -65504]);
+  });
+});
+
+describe('the veil', () => {
+  const point = (width: number, height: number, px: number, py: number, value = 1000): Plate =>
+    plateOf(width, height, { '': (x, y) => (x === px && y === py ? value : 0) });
+
+  it('makes of an isolated point the kernel itself', async () => {
+    const side = 96;
+    const look = lookOf('veil.bloom.amount=0.4', 'veil.bloom.radius=0.01', 'veil.feed.threshold=0');
+    const { light } = await run(point(side, side, side / 2, side / 2), look);
+    const kernel = pointSpread(look, side, side);
+    light.total.forEach((plane, c) => {
+      for (let i = 0; i < plane.length; i++)
+        expect(Math.abs(plane[i]! - 1000 * kernel.rgb[c]![i]!)).toBeLessThan(2e-5 * (1 + plane[i]!));
+    });
+  });
+
+  it('keeps the energy to 1e-4: what is not in the picture has left the frame, and is told', async () => {
+    for (const [px, py] of [
+      [40, 40],
+      [0, 0],
+      [79, 3],
+    ] as const) {
+      const { light, accounts } = await run(
+        point(80, 80, px, py),
+        lookOf(
+          'veil.bloom.amount=0.5',
+          'veil.bloom.falloff=3',
+          'veil.bloom.radius=0.004',
+          'veil.feed.threshold=0',
+        ),
+      );
+      const { moved, left } = accounts.veil!;
+      expect(moved).toBeCloseTo(0.5, 6);
+      expect(Math.abs(luminance(light.total) / 1000 + left - 1)).toBeLessThan(1e-4);
+    }
+  });
+
+  it('keeps a steep bloom in the frame to 1e-4', async () => {
+    const { light } = await run(
+      point(160, 160, 80, 80),
+      lookOf(
+        'veil.bloom.amount=1',
+        'veil.bloom.falloff=4',
+        'veil.bloom.radius=0.003',
+        'veil.feed.threshold=0',
+      ),
+    );
+    expect(Math.abs(sum(light.total[1]) / 1000 - 1)).toBeLessThan(1e-4);
+  });
+
+  it('never wraps round: a lamp at one edge is dimmest at the other', async () => {
+    const { light } = await run(point(64, 48, 0, 24), lookOf(...BLOOM, 'veil.feed.threshold=0'));
+    const row = light.total[0].subarray(24 * 64, 25 * 64);
+    for (let x = 2; x < 64; x++) expect(row[x]!).toBeLessThan(row[x - 1]!);
+  });
+
+  it('is shift invariant', async () => {
+    const look = lookOf(...BLOOM, 'veil.feed.threshold=0');
+    const a = await run(point(60, 40, 20, 15), look);
+    const b = await run(point(60, 40, 27, 19), look);
+    for (let y = 0; y < 30; y++) {
+      for (let x = 0; x < 50; x++)
+        expect(b.light.total[1][(y + 4) * 60 + x + 7]!).toBeCloseTo(a.light.total[1][y * 60 + x]!, 3);
+    }
+  });
+
+  it('plate plus separations is the final, to the bit', async () => {
+    const plate = plateOf(64, 40, { '': night });
+    for (const settings of [
+      BLOOM,
+      [...BLOOM, 'veil.mode=add'],
+      [...BLOOM, 'film.exposure=0.37', 'plate.exposure=-0.6', 'veil.bloom.tint=3200'],
+    ]) {
+      const { light } = await run(plate, lookOf(...settings));
+      expect(light.separations.map(({ name }) => name)).toEqual(['veil.bloom']);
+      light.total.forEach((plane, c) => {
+        const together = light.base[c]!.map((value, i) => value + light.separations[0]!.rgb[c]![i]!);
+        expect(plane).toEqual(together);
+      });
+    }
+  });
+
+  it('takes light from the source when energy is kept, and none when it is added', async () => {
+    const plate = plateOf(64, 40, { '': night });
+    const [keep, add] = await Promise.all([
+      run(plate, lookOf(...BLOOM)),
+      run(plate, lookOf(...BLOOM, 'veil.mode=add')),
+    ]);
+    const lamp = 12 * 64 + 20;
+    expect(keep.light.total[1][lamp]!).toBeLessThan(2500);
+    expect(add.light.total[1][lamp]!).toBeGreaterThan(2500);
+    expect(keep.accounts.veil!.gain).toBeLessThanOrEqual(1);
+    expect(luminance(add.light.total) / luminance(add.light.base)).toBeCloseTo(add.accounts.veil!.gain, 5);
+    for (const plane of keep.light.total) expect(Math.min(...plane)).toBeGreaterThanOrEqual(0);
+  });
+
+  it('is linear in its amount', async () => {
+    const plate = plateOf(48, 32, { '': night });
+    const [one, three] = await Promise.all([
+      run(plate, lookOf('veil.bloom.amount=0.1')),
+      run(plate, lookOf('veil.bloom.amount=0.3')),
+    ]);
+    const [a, b] = [one, three].map((result) => result.light.separations[0]!.rgb[0]) as [
+      Float32Array,
+      Float32Array,
+    ];
+    for (let i = 0; i < a.length; i++) expect(b[i]!).toBeCloseTo(3 * a[i]!, 3);
+  });
+
+  it('a tint colours the bloom and leaves its luminance', async () => {
+    const plate = plateOf(64, 64, { '': (x, y) => (x === 32 && y === 32 ? 1000 : 0) });
+    const [plain, warm] = await Promise.all([
+      run(plate, lookOf(...BLOOM)),
+      run(plate, lookOf(...BLOOM, 'veil.bloom.tint=2800')),
+    ]);
+    expect(luminance(warm.light.total) / luminance(plain.light.total)).toBeCloseTo(1, 5);
+    const at = 32 * 64 + 40;
+    expect(warm.light.total[0][at]!).toBeGreaterThan(1.5 * warm.light.total[2][at]!);
+  });
+
+  it('switched off passes the light on untouched', async () => {
+    const { light } = await run(plateOf(16, 16, { '': night }), lookOf(...BLOOM, 'veil.on=false'));
+    expect(light.separations).toEqual([]);
+    expect(light.total).toBe(light.base);
+  });
+});
+
+describe('the feed', () => {
+  it('goes over smoothly about the threshold, by the knee in stops', () => {
+    expect(feedWeight(1, 2, 0)).toBe(0);
+    expect(feedWeight(2, 2, 0)).toBe(1);
+    expect(feedWeight(1, 2, 1)).toBe(0);
+    expect(feedWeight(4, 2, 1)).toBe(1);
+    expect(feedWeight(2, 2, 1)).toBeCloseTo(0.5, 12);
+    expect(feedWeight(-1, 0, 0)).toBe(0);
+    expect(feedWeight(0.001, 0, 2)).toBe(1);
+    fc.assert(
+      fc.property(
+        fc.double({ min: 1e-4, max: 1e4, noNaN: true }),
+        fc.double({ min: 0, max: 4, noNaN: true }),
+        (brightness, knee) => {
+          const weight = feedWeight(brightness, 1.5, knee);
+          expect(weight).toBeGreaterThanOrEqual(0);
+          expect(weight).toBeLessThanOrEqual(1);
+          expect(feedWeight(brightness * 1.1, 1.5, knee)).toBeGreaterThanOrEqual(weight);
+        },
+      ),
+    );
+  });
+
+  it('tells its share of pixels and of light', async () => {
+    const plate = plateOf(10, 10, { '': (x, y) => (x === 0 && y < 5 ? 9 : 1) });
+    const { feeds } = await run(plate, lookOf('veil.feed.threshold=4', 'veil.feed.knee=0'));
+    expect(feeds.veil!.pixels).toBeCloseTo(0.05, 12);
+    expect(feeds.veil!.light).toBeCloseTo(45 / 140, 6);
+  });
+
+  it('by brightness catches a blue lamp that luminance misses', async () => {
+    const plate = plateOf(4, 4, { '': (x, _, c) => (x === 0 && c === 2 ? 8 : 0.1) });
+    const share = async (measure: string): Promise<number> =>
+      (await run(plate, lookOf('veil.feed.threshold=4', 'veil.feed.knee=0', `veil.feed.measure=${measure}`)))
+        .feeds.veil!.pixels;
+    expect(await share('brightest')).toBeCloseTo(0.25, 12);
+    expect(await share('luminance')).toBe(0);
+  });
+
+  it('from a pass takes that pass only, and never more than the picture has', async () => {
+    const plate = plateOf(32, 32, {
+      '': (x, y) => (x === 4 && y === 4 ? 100 : x === 20 ? 50 : 0.1),
+      emission: (x, y) => (x === 4 && y === 4 ? 400 : 0),
+    });
+    const { light, feeds } = await run(plate, lookOf('veil.bloom.amount=1', 'veil.feed.pass=emission'));
+    expect(feeds.veil!.pixels).toBeCloseTo(1 / 1024, 12);
+    const taken = light.separations[0]!.rgb[0];
+    expect(taken[4 * 32 + 4]!).toBeGreaterThanOrEqual(-100);
+    expect(taken[4 * 32 + 20]!).toBeGreaterThanOrEqual(0);
+  });
+
+  it('follows the exposure of the plate', async () => {
+    const plate = plateOf(8, 8, { '': () => 1 });
+    const share = async (stops: number): Promise<number> =>
+      (await run(plate, lookOf('veil.feed.threshold=2', 'veil.feed.knee=0', `plate.exposure=${stops}`))).feeds
+        .veil!.pixels;
+    expect([await share(0), await share(1)]).toEqual([0, 1]);
+  });
+});
+
+describe('the bench', () => {
+  const plate = plateOf(64, 40, { '': night, diffuse: () => 0.5 });
+
+  it('takes another pass, and names those it has when one is missing', async () => {
+    expect((await run(plate, lookOf('plate.pass=diffuse'))).light.total[0][0]).toBe(0.5);
+    await expect(run(plate, lookOf('plate.pass=sheen'))).rejects.toThrow(SettingError);
+    await expect(run(plate, lookOf('plate.pass=sheen'))).rejects.toMatchObject({
+      where: 'plate.pass',
+      todo: 'It has beauty, diffuse',
+    });
+  });
+
+  it('exposes by powers of two', async () => {
+    const { light } = await run(plate, lookOf('plate.exposure=2', 'film.exposure=-1'));
+    light.total[0].forEach((value, i) =>
+      expect(value).toBe(2 * (plate.picture.channels.get('R')!.samples as Float32Array)[i]!),
+    );
+  });
+
+  it('can be looked at behind any station', async () => {
+    const look = lookOf(...BLOOM, 'film.exposure=3');
+    const behind = (station: 'plate' | 'veil' | 'film'): Promise<Evaluation> =>
+      evaluate(look, contextFor(plate), { scale: 1, behind: station });
+    const [atPlate, atVeil, atFilm] = await Promise.all([behind('plate'), behind('veil'), behind('film')]);
+    expect(atPlate.light.separations).toEqual([]);
+    expect(atVeil.light.separations).toHaveLength(1);
+    expect(atFilm.light.total[0][99]!).toBeCloseTo(8 * atVeil.light.total[0][99]!, 5);
+  });
+
+  it('looks the same at half the scale', async () => {
+    const large = plateOf(256, 144, { '': (x, y) => ((x - 127.5) ** 2 + (y - 71.5) ** 2 < 40 ? 800 : 0.05) });
+    const look = lookOf('veil.bloom.amount=0.2', 'veil.bloom.radius=0.03');
+    const [full, half] = await Promise.all([run(large, look), run(large, look, 0.5)]);
+    expect([half.light.width, half.light.height]).toEqual([128, 72]);
+    for (const [x, y] of [
+      [10, 10],
+      [64, 10],
+      [80, 36],
+      [120, 60],
+      [50, 40],
+    ] as const) {
+      const at = (u: number, v: number): number => full.light.total[0][(2 * y + v) * 256 + 2 * x + u]!;
+      const mean = (at(0, 0) + at(1, 0) + at(0, 1) + at(1, 1)) / 4;
+      expect(half.light.total[0][y * 128 + x]! / mean).toBeCloseTo(1, 2);
+    }
+    expect(half.accounts.veil!.moved).toBeCloseTo(full.accounts.veil!.moved, 3);
+    expect(half.accounts.veil!.left).toBeCloseTo(full.accounts.veil!.left, 3);
+  });
+
+  it('computes only what a change touches', async () => {
+    const counted = { prepare: 0, convolve: 0 };
+    const inner = referenceConvolution(inline);
+    const convolution: ConvolutionKernel = {
+      prepare: (...all) => (counted.prepare++, inner.prepare(...all)),
+      convolve: (...all) => (counted.convolve++, inner.convolve(...all)),
+    };
+    const context = contextFor(plate, convolution);
+    const after = async (...settings: string[]): Promise<[number, number]> => {
+      await evaluate(lookOf(...BLOOM, ...settings), context, { scale: 1 });
+      return [counted.prepare, counted.convolve];
+    };
+    expect(await after()).toEqual([1, 1]);
+    expect(await after('film.exposure=1')).toEqual([1, 1]);
+    expect(await after('veil.bloom.amount=0.2')).toEqual([1, 1]);
+    expect(await after('veil.bloom.tint=3000', 'veil.mode=add')).toEqual([1, 1]);
+    expect(await after('veil.feed.threshold=3')).toEqual([1, 2]);
+    expect(await after('veil.bloom.falloff=3')).toEqual([2, 3]);
+    expect(await after('plate.exposure=1')).toEqual([2, 4]);
+    expect(await after()).toEqual([2, 4]);
+  });
+
+  it('cuts a region whose pixels are those of the whole', async () => {
+    const { light } = await run(plate, lookOf(...BLOOM));
+    const region = { x: 13, y: 5, width: 20, height: 11 };
+    const cut = cutRegion(light, region);
+    for (const [parts, whole] of [
+      [cut.total, light.total],
+      [cut.separations[0]!.rgb, light.separations[0]!.rgb],
+      [cut.base, light.base],
+    ] as const) {
+      parts.forEach((part, c) => {
+        for (let y = 0; y < 11; y++)
+          for (let x = 0; x < 20; x++) expect(part[y * 20 + x]).toBe(whole[c]![(y + 5) * 64 + x + 13]);
+      });
+    }
+    for (const bad of [
+      { ...region, x: 50 },
+      { ...region, y: -1 },
+      { ...region, width: 0 },
+      { ...region, x: 0.5 },
+    ]) {
+      expect(() => cutRegion(light, bad)).toThrow(SettingError);
+    }
+  });
+
+  it('can be given up', async () => {
+    const control = new AbortController();
+    control.abort();
+    await expect(
+      evaluate(lookOf(...BLOOM), { ...contextFor(plate), signal: control.signal }, { scale: 1 }),
+    ).rejects.toThrow(CancelledError);
+  });
+
+  it('needs a pass with light', () => {
+    const picture = emptyPicture(1, 1);
+    addChannel(picture, 'Z', 'float', new Float32Array(1));
+    expect(() => makePlate('p', 'depth.exr', picture)).toThrow(/holds no colour/);
+  });
+});
+
+describe('the cache', () => {
+  it('keeps what was used last and forgets the rest', async () => {
+    const cache = new ContentCache(30);
+    const made: string[] = [];
+    const take = (key: string): Promise<string> =>
+      cache.take(
+        key,
+        () => (made.push(key), key),
+        () => 10,
+      );
+    for (const key of ['a', 'b', 'c', 'a', 'd', 'a', 'b']) expect(await take(key)).toBe(key);
+    expect(made).toEqual(['a', 'b', 'c', 'd', 'b']);
+    expect(cache.size).toBe(30);
+    cache.drop('a');
+    expect(cache.size).toBe(20);
+  });
+
+  it('does not keep what failed', async () => {
+    const cache = new ContentCache(30);
+    await expect(
+      cache.take(
+        'a',
+        () => Promise.reject(new Error('no')),
+        () => 1,
+      ),
+    ).rejects.toThrow('no');
+    expect(
+      await cache.take(
+        'a',
+        () => 5,
+        () => 1,
+      ),
+    ).toBe(5);
+  });
+});

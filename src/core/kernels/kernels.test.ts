@@ -1,0 +1,284 @@
+import fc from 'fast-check';
+import FFT from 'fft.js';
+import { CancelledError } from '../errors';
+import { Pool, answer, type Reply, type TaskThread } from '../../engine/pool';
+import { referenceConvolution } from './convolve';
+import { goodSize, transform, type Complex } from './fft';
+import { inline, runJob } from './jobs';
+import type { Parallel, Task } from './parallel';
+
+const newComplex = (size: number): Complex => ({ re: new Float64Array(size), im: new Float64Array(size) });
+
+function noise(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 32 - 0.5;
+  };
+}
+
+function randomComplex(size: number, seed: number): Complex {
+  const next = noise(seed);
+  const out = newComplex(size);
+  for (let i = 0; i < size; i++) {
+    out.re[i] = next();
+    out.im[i] = next();
+  }
+  return out;
+}
+
+const copy = ({ re, im }: Complex): Complex => ({ re: re.slice(), im: im.slice() });
+
+/** The transform by its definition. */
+function byDefinition({ re, im }: Complex): Complex {
+  const size = re.length;
+  const out = newComplex(size);
+  for (let k = 0; k < size; k++) {
+    for (let j = 0; j < size; j++) {
+      const angle = (-2 * Math.PI * j * k) / size;
+      out.re[k]! += re[j]! * Math.cos(angle) - im[j]! * Math.sin(angle);
+      out.im[k]! += re[j]! * Math.sin(angle) + im[j]! * Math.cos(angle);
+    }
+  }
+  return out;
+}
+
+function largestDifference(a: Complex, b: Complex, size: number): number {
+  let largest = 0;
+  for (let i = 0; i < size; i++)
+    largest = Math.max(largest, Math.abs(a.re[i]! - b.re[i]!), Math.abs(a.im[i]! - b.im[i]!));
+  return largest;
+}
+
+describe('the transform', () => {
+  it.each([1, 2, 3, 4, 5, 6, 8, 9, 10, 12, 15, 16, 20, 25, 27, 30, 36, 45, 60, 64, 100, 120, 135])(
+    'of length %d is the definition',
+    (size) => {
+      const data = randomComplex(size, size);
+      const wanted = byDefinition(data);
+      expect(largestDifference(transform(size, 1, data, newComplex(size)), wanted, size)).toBeLessThan(
+        1e-12 * size,
+      );
+    },
+  );
+
+  // Source: fft.js 4.0.4 (a general-purpose FFT package), powers of two.
+  it.each([8, 64, 256, 1024, 4096])('of length %d agrees with another library', (size) => {
+    const data = randomComplex(size, 3);
+    const other = new FFT(size);
+    const input = other.createComplexArray() as number[];
+    for (let i = 0; i < size; i++) [input[2 * i], input[2 * i + 1]] = [data.re[i]!, data.im[i]!];
+    const output = other.createComplexArray() as number[];
+    other.transform(output, input);
+    const wanted = newComplex(size);
+    for (let i = 0; i < size; i++) [wanted.re[i], wanted.im[i]] = [output[2 * i]!, output[2 * i + 1]!];
+    expect(largestDifference(transform(size, 1, data, newComplex(size)), wanted, size)).toBeLessThan(1e-11);
+  });
+
+  it('of interleaved sequences is that of each', () => {
+    const [length, batch] = [60, 7];
+    const data = randomComplex(length * batch, 9);
+    const singles = Array.from({ length: batch }, (_, b) => {
+      const one = newComplex(length);
+      for (let j = 0; j < length; j++)
+        [one.re[j], one.im[j]] = [data.re[j * batch + b]!, data.im[j * batch + b]!];
+      return transform(length, 1, one, newComplex(length));
+    });
+    const all = transform(length, batch, data, newComplex(length * batch));
+    singles.forEach((one, b) => {
+      for (let j = 0; j < length; j++) expect(all.re[j * batch + b]).toBe(one.re[j]);
+    });
+  });
+
+  it('comes back with the parts exchanged', () => {
+    const size = 240;
+    const data = randomComplex(size, 5);
+    const there = copy(transform(size, 1, copy(data), newComplex(size)));
+    const back = transform(size, 1, { re: there.im, im: there.re }, newComplex(size));
+    const scaled: Complex = {
+      re: back.im.map((value) => value / size),
+      im: back.re.map((value) => value / size),
+    };
+    expect(largestDifference(scaled, data, size)).toBeLessThan(1e-14);
+  });
+
+  // Source: Parseval's theorem.
+  it('keeps the energy', () => {
+    const size = 1440;
+    const data = randomComplex(size, 11);
+    const energy = ({ re, im }: Complex): number =>
+      re.slice(0, size).reduce((sum, value, i) => sum + value * value + im[i]! * im[i]!, 0);
+    const before = energy(data);
+    expect(energy(transform(size, 1, data, newComplex(size))) / size / before).toBeCloseTo(1, 12);
+  });
+
+  it('says which lengths it takes', () => {
+    expect([1, 7, 11, 13, 17, 97, 1439, 2559].map(goodSize)).toEqual([1, 8, 12, 15, 18, 100, 1440, 2560]);
+    expect(() => transform(7, 1, newComplex(7), newComplex(7))).toThrow(/length 7/);
+  });
+});
+
+type KernelAt = (dx: number, dy: number) => number;
+
+function rowsOf(at: KernelAt, width: number): (dy: number, out: Float32Array) => void {
+  return (dy, out) => {
+    for (let dx = 1 - width; dx < width; dx++) out[dx + width - 1] = at(dx, dy);
+  };
+}
+
+/** Convolution by its definition, with black outside. */
+function directly(plane: Float32Array, width: number, height: number, at: KernelAt): Float32Array {
+  const out = new Float32Array(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      let sum = 0;
+      for (let v = 0; v < height; v++)
+        for (let u = 0; u < width; u++) sum += plane[v * width + u]! * at(x - u, y - v);
+      out[y * width + x] = sum;
+    }
+  }
+  return out;
+}
+
+/** Threads that do their work at once but answer later, in any order. */
+function fakeThreads(count: number): Parallel {
+  return new Pool(
+    Array.from({ length: count }, (_, index): TaskThread => {
+      let listener: (reply: Reply) => void = () => undefined;
+      return {
+        post: (task) => {
+          const reply = answer(task, runJob);
+          setTimeout(() => listener(reply), index);
+        },
+        onReply: (next) => (listener = next),
+      };
+    }),
+  );
+}
+
+describe('convolution', () => {
+  const lopsided: KernelAt = (dx, dy) =>
+    Math.exp(-0.3 * Math.abs(dx - 0.4 * dy)) / (1 + dy * dy + (dx > 0 ? dx : 0));
+  const convolution = referenceConvolution(inline);
+
+  it('is the definition, for lopsided kernels and any size', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.integer({ min: 1, max: 17 }),
+        fc.integer({ min: 1, max: 13 }),
+        fc.nat(),
+        async (width, height, seed) => {
+          const next = noise(seed);
+          const planes = [0, 1, 2].map(() =>
+            Float32Array.from({ length: width * height }, () => 1000 * next()),
+          );
+          const spectrum = await convolution.prepare(width, height, rowsOf(lopsided, width));
+          const results = await convolution.convolve(planes, spectrum);
+          expect(results).toHaveLength(3);
+          results.forEach((result, c) => {
+            const wanted = directly(planes[c]!, width, height, lopsided);
+            for (let i = 0; i < wanted.length; i++)
+              expect(Math.abs(result[i]! - wanted[i]!)).toBeLessThan(2e-3);
+          });
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+
+  it('makes of one point the kernel itself, and never wraps round', async () => {
+    const [width, height] = [24, 18];
+    const spectrum = await convolution.prepare(width, height, rowsOf(lopsided, width));
+    for (const [px, py] of [
+      [0, 0],
+      [width - 1, height - 1],
+      [11, 7],
+    ] as const) {
+      const plane = new Float32Array(width * height);
+      plane[py * width + px] = 1;
+      const [result] = await convolution.convolve([plane], spectrum);
+      for (let y = 0; y < height; y++) {
+        for (let x = 0; x < width; x++)
+          expect(result![y * width + x]).toBeCloseTo(lopsided(x - px, y - py), 7);
+      }
+    }
+  });
+
+  it('of a kernel that is one point is the plane itself', async () => {
+    const plane = Float32Array.from({ length: 30 * 20 }, noise(4));
+    const spectrum = await convolution.prepare(
+      30,
+      20,
+      rowsOf((dx, dy) => (dx === 0 && dy === 0 ? 1 : 0), 30),
+    );
+    const [result] = await convolution.convolve([plane], spectrum);
+    for (let i = 0; i < plane.length; i++) expect(Math.abs(result![i]! - plane[i]!)).toBeLessThan(1e-7);
+  });
+
+  it('gives the same bits with one thread and with many', async () => {
+    const [width, height] = [150, 90];
+    const planes = [1, 2, 3].map((seed) => Float32Array.from({ length: width * height }, noise(seed)));
+    const results = await Promise.all(
+      [inline, fakeThreads(2), fakeThreads(5)].map(async (parallel) => {
+        const kernel = referenceConvolution(parallel);
+        return kernel.convolve(planes, await kernel.prepare(width, height, rowsOf(lopsided, width)));
+      }),
+    );
+    for (const other of results.slice(1)) expect(other).toEqual(results[0]);
+  });
+
+  it('is linear', async () => {
+    const [width, height] = [20, 20];
+    const next = noise(8);
+    const [a, b] = [0, 1].map(() => Float32Array.from({ length: 400 }, next)) as [Float32Array, Float32Array];
+    const sum = a.map((value, i) => 2 * value - 3 * b[i]!);
+    const spectrum = await convolution.prepare(width, height, rowsOf(lopsided, width));
+    const [ra, rb, rs] = (await convolution.convolve([a, b, sum], spectrum)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
+    for (let i = 0; i < 400; i++) expect(rs[i]!).toBeCloseTo(2 * ra[i]! - 3 * rb[i]!, 4);
+  });
+
+  it('tells its progress and can be given up', async () => {
+    const steps: number[] = [];
+    const spectrum = await convolution.prepare(64, 64, rowsOf(lopsided, 64), {
+      progress: (done) => steps.push(done),
+    });
+    expect(steps.at(-1)).toBe(1);
+    expect([...steps].sort((a, b) => a - b)).toEqual(steps);
+    const control = new AbortController();
+    control.abort();
+    await expect(
+      convolution.convolve([new Float32Array(64 * 64)], spectrum, { signal: control.signal }),
+    ).rejects.toThrow(CancelledError);
+  });
+});
+
+describe('the pool', () => {
+  it('hands a failure on and goes on working', async () => {
+    const pool = fakeThreads(2);
+    const bad: Task = { job: 'nothing of the kind', input: undefined };
+    await expect(pool.run([bad])).rejects.toThrow(/no job/);
+    await expect(pool.run([])).resolves.toBeUndefined();
+    expect(pool.threads).toBe(2);
+  });
+
+  it('starts no more tasks once it is given up', async () => {
+    const started: string[] = [];
+    const control = new AbortController();
+    let listener: (reply: Reply) => void = () => undefined;
+    const thread: TaskThread = {
+      post: ({ job }) => {
+        started.push(job);
+        control.abort();
+        setTimeout(() => listener({ done: true }), 1);
+      },
+      onReply: (next) => (listener = next),
+    };
+    const tasks = ['a', 'b', 'c'].map((job): Task => ({ job, input: undefined }));
+    await expect(new Pool([thread]).run(tasks, { signal: control.signal })).rejects.toThrow(CancelledError);
+    expect(started).toEqual(['a']);
+  });
+});

@@ -1,0 +1,159 @@
+import fc from 'fast-check';
+import { BokeluxError, SettingError } from '../errors';
+import { describeSettings, settingsTable } from './describe';
+import { assignSetting, defaultLook, getSetting, parseLook, SETTINGS, setSetting, settingAt } from './look';
+
+describe('the look', () => {
+  it('is all defaults when nothing is said', () => {
+    const look = defaultLook();
+    for (const setting of SETTINGS) expect(getSetting(look, setting.path)).toBe(setting.default);
+    expect(parseLook({ veil: { bloom: {} } })).toEqual(look);
+  });
+
+  it('survives being written as JSON', () => {
+    const look = setSetting(setSetting(defaultLook(), 'veil.bloom.amount', 0.03), 'film.view', 'filmic');
+    expect(parseLook(JSON.parse(JSON.stringify(look)))).toEqual(look);
+  });
+
+  it('keeps the paths that scripts rely on', () => {
+    const paths = SETTINGS.map(({ path }) => path);
+    for (const path of [
+      'plate.pass',
+      'plate.exposure',
+      'veil.on',
+      'veil.mode',
+      'veil.feed.threshold',
+      'veil.feed.knee',
+      'veil.feed.pass',
+      'veil.bloom.amount',
+      'veil.bloom.radius',
+      'veil.bloom.falloff',
+      'film.exposure',
+      'film.view',
+    ]) {
+      expect(paths).toContain(path);
+    }
+  });
+
+  it.each([
+    [{ veil: { bloom: { amont: 1 } } }, /veil\.bloom: amont is not a setting/],
+    [{ veil: { bloom: { amount: 2 } } }, /veil\.bloom\.amount: a number from 0 to 1/],
+    [{ veil: { bloom: { amount: '0.1' } } }, /veil\.bloom\.amount: a number from 0 to 1/],
+    [{ veil: { mode: 'both' } }, /veil\.mode: one of keep, add is wanted/],
+    [{ veil: { on: 1 } }, /veil\.on: true or false/],
+    [{ version: 2 }, /version 2; this program knows up to 1/],
+    [{ haze: {} }, /haze is not a setting/],
+    [[], /the look/],
+    [null, /the look/],
+    ['look', /the look/],
+  ])('%j is refused in words', (data, message) => {
+    expect(() => parseLook(data, 'my.json')).toThrow(SettingError);
+    expect(() => parseLook(data, 'my.json')).toThrow(message);
+  });
+
+  it('answers any JSON with a look or a typed error', () => {
+    const shapes = fc.oneof(
+      fc.jsonValue(),
+      fc.record({ veil: fc.jsonValue(), film: fc.jsonValue() }),
+      fc.record({ veil: fc.record({ feed: fc.jsonValue(), bloom: fc.jsonValue() }) }),
+    );
+    fc.assert(
+      fc.property(shapes, (data) => {
+        try {
+          expect(parseLook(data).version).toBe(1);
+        } catch (error) {
+          expect(error).toBeInstanceOf(SettingError);
+          expect((error as BokeluxError).line).toMatch(/\w/);
+        }
+      }),
+      { numRuns: 500 },
+    );
+  });
+});
+
+describe('changing one setting', () => {
+  it('leaves the old look as it was', () => {
+    const look = defaultLook();
+    const next = setSetting(look, 'veil.feed.threshold', 4);
+    expect(getSetting(next, 'veil.feed.threshold')).toBe(4);
+    expect(getSetting(look, 'veil.feed.threshold')).toBe(1);
+    expect(next.film).toBe(look.film);
+  });
+
+  it.each([
+    ['veil.bloom.amount', 1.5],
+    ['veil.bloom.amount', NaN],
+    ['veil.bloom.amount', true],
+    ['veil.on', 0],
+    ['film.view', 'sepia'],
+    ['plate.pass', ''],
+  ])('%s = %p is refused', (path, value) => {
+    expect(() => setSetting(defaultLook(), path, value)).toThrow(SettingError);
+  });
+
+  it('names near misses', () => {
+    expect(() => settingAt('bloom.amount')).toThrow(SettingError);
+    try {
+      settingAt('bloom.amount');
+    } catch (error) {
+      expect((error as SettingError).todo).toBe('Did you mean veil.bloom.amount?');
+    }
+  });
+
+  it.each([
+    ['veil.bloom.amount=0.02', 0.02],
+    ['veil.bloom.amount = 2e-2 ', 0.02],
+    ['veil.on=false', false],
+    ['veil.feed.pass=emission', 'emission'],
+    ['film.view=filmic', 'filmic'],
+    ['plate.exposure=-1.5', -1.5],
+  ])('takes %s from a command line', (text, value) => {
+    expect(getSetting(assignSetting(defaultLook(), text), text.slice(0, text.indexOf('=')).trim())).toBe(
+      value,
+    );
+  });
+
+  it.each([
+    'veil.bloom.amount',
+    '=3',
+    'veil.bloom.amount=',
+    'veil.bloom.amount=a lot',
+    'veil.on=yes',
+    'no.such=1',
+  ])('refuses %s', (text) => {
+    expect(() => assignSetting(defaultLook(), text)).toThrow(SettingError);
+  });
+});
+
+describe('what settings say of themselves', () => {
+  it.each(SETTINGS.map((setting) => [setting.path, setting] as const))('%s makes sense', (_, setting) => {
+    expect(setting.label).toMatch(/^[A-Z]/);
+    expect(setting.help.length).toBeGreaterThan(15);
+    expect(setting.help).not.toMatch(/\.$/);
+    if (setting.kind === 'choice')
+      expect(setting.options.map(({ value }) => value)).toContain(setting.default);
+    if (setting.kind !== 'number') return;
+    expect(setting.min).toBeLessThan(setting.max);
+    expect(setting.default).toBeGreaterThanOrEqual(setting.min);
+    expect(setting.default).toBeLessThanOrEqual(setting.max);
+    if (setting.scale === 'log') expect(setting.floor ?? setting.min).toBeGreaterThan(0);
+    if (setting.band) {
+      expect(setting.band.min).toBeGreaterThanOrEqual(setting.min);
+      expect(setting.band.max).toBeLessThanOrEqual(setting.max);
+      expect(setting.band.source).toMatch(/\w/);
+    }
+  });
+
+  // Source: ISO 9358 (veil glare index): 0.5 % for clean coated to 5 % for dirty uncoated lenses.
+  it('the band of the bloom is that of real lenses', () => {
+    const amount = settingAt('veil.bloom.amount');
+    expect(amount.kind === 'number' && amount.band).toMatchObject({ min: 0.005, max: 0.05 });
+  });
+
+  it('are listed for the terminal and the docs', () => {
+    for (const { path } of SETTINGS) {
+      expect(describeSettings()).toContain(path);
+      expect(settingsTable()).toContain(`| \`${path}\` |`);
+    }
+  });
+});

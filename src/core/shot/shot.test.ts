@@ -1,0 +1,92 @@
+import fc from 'fast-check';
+import { strToU8, zipSync } from 'fflate';
+import { BokeluxError, FileError } from '../errors';
+import { assignSetting, defaultLook } from '../look/look';
+import { packShot, parseShot, shotDocument, unpackShot, type Shot } from './shot';
+
+const shot: Shot = {
+  name: 'Quay at night',
+  plates: [
+    { id: 'a', name: 'quay.exr' },
+    { id: 'b', name: '../../naughty.exr' },
+  ],
+  activePlate: 'b',
+  look: assignSetting(defaultLook(), 'veil.bloom.amount=0.02'),
+};
+const files = new Map([
+  ['a', Uint8Array.of(1, 2, 3)],
+  ['b', new Uint8Array(5000).fill(7)],
+]);
+
+const archive = (content: Record<string, string>): Uint8Array =>
+  zipSync(Object.fromEntries(Object.entries(content).map(([name, text]) => [name, strToU8(text)])));
+
+describe('a shot file', () => {
+  it('brings everything back', () => {
+    const again = unpackShot(packShot({ shot, files }), 'x.bokelux');
+    expect(again.shot).toEqual(shot);
+    for (const [id, bytes] of files) expect(again.files.get(id)).toEqual(bytes);
+  });
+
+  it('says which plate has no file', () => {
+    expect(() => packShot({ shot, files: new Map() })).toThrow(/quay\.exr has no file/);
+  });
+
+  it.each([
+    ['no archive at all', strToU8('hello'), /not a shot file/],
+    ['nothing', new Uint8Array(0), /not a shot file/],
+    ['an archive of something else', archive({ 'a.txt': 'x' }), /holds no shot\.json/],
+    ['a document that is not JSON', archive({ 'shot.json': '{' }), /is not JSON/],
+    ['a document of another kind', archive({ 'shot.json': '{"kind":"letter"}' }), /damaged: kind/],
+    [
+      'a newer version',
+      archive({ 'shot.json': '{"kind":"bokelux shot","version":7}' }),
+      /version 7; this program knows up to 1/,
+    ],
+    [
+      'a missing plate',
+      archive({ 'shot.json': JSON.stringify(shotDocument(shot)) }),
+      /lacks the file of plate quay\.exr/,
+    ],
+    [
+      'a look that does not fit',
+      archive({
+        'shot.json': JSON.stringify({ ...(shotDocument(shot) as object), look: { veil: { mode: 'x' } } }),
+      }),
+      /veil\.mode/,
+    ],
+  ])('with %s is refused', (_, bytes, message) => {
+    expect(() => unpackShot(bytes, 'x.bokelux')).toThrow(message);
+    expect(() => unpackShot(bytes, 'x.bokelux')).toThrow(BokeluxError);
+  });
+
+  it('survives any cut or flipped byte', () => {
+    const whole = packShot({ shot, files });
+    fc.assert(
+      fc.property(
+        fc.nat(whole.length - 1),
+        fc.integer({ min: 1, max: 255 }),
+        fc.boolean(),
+        (at, flip, cut) => {
+          const bytes = whole.slice(0, cut ? at : whole.length);
+          if (!cut) bytes[at]! ^= flip;
+          try {
+            unpackShot(bytes, 'x.bokelux');
+          } catch (error) {
+            expect(error).toBeInstanceOf(BokeluxError);
+          }
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
+  it('refuses any other JSON by a typed error', () => {
+    fc.assert(
+      fc.property(fc.jsonValue(), (data) => {
+        expect(() => parseShot(data)).toThrow(FileError);
+      }),
+      { numRuns: 200 },
+    );
+  });
+});

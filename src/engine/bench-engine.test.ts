@@ -1,0 +1,193 @@
+import { writeExr } from '../core/formats/exr/write';
+import { addChannel, emptyPicture } from '../core/image/picture';
+import { inline } from '../core/kernels/jobs';
+import type { Parallel } from '../core/kernels/parallel';
+import { assignSetting, defaultLook } from '../core/look/look';
+import { readExr } from '../core/formats/exr/read';
+import { BenchEngine, describeFailure } from './bench-engine';
+import type { Outcome, ShowRequest } from './messages';
+
+const [WIDTH, HEIGHT] = [64, 36];
+
+function file(): Uint8Array {
+  const picture = emptyPicture(WIDTH, HEIGHT);
+  for (const name of ['R', 'G', 'B']) {
+    addChannel(
+      picture,
+      name,
+      'float',
+      Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
+        i === 700 ? 500 : i === 3 && name === 'G' ? NaN : 0.1,
+      ),
+    );
+  }
+  addChannel(
+    picture,
+    'depth.Z',
+    'float',
+    Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => 2 + i),
+  );
+  return writeExr(picture);
+}
+
+function value<T>(outcome: Outcome<T>): T {
+  if ('failure' in outcome) throw new Error(outcome.failure.what);
+  return outcome.value;
+}
+
+const look = ['veil.bloom.amount=0.1', 'veil.bloom.radius=0.02'].reduce(assignSetting, defaultLook());
+const request = (change: Partial<ShowRequest> = {}): ShowRequest => ({
+  lane: 'view',
+  plate: 'q',
+  look,
+  scale: 1,
+  subject: { kind: 'final' },
+  viewExposure: 0,
+  ...change,
+});
+
+async function openEngine(parallel: Parallel = inline): Promise<BenchEngine> {
+  const engine = new BenchEngine(parallel);
+  value(await engine.openPlate('q', 'quay.exr', file()));
+  return engine;
+}
+
+describe('the engine', () => {
+  it('tells what a plate holds', async () => {
+    const info = value(await new BenchEngine(inline).openPlate('q', 'quay.exr', file()));
+    expect(info).toMatchObject({
+      width: WIDTH,
+      height: HEIGHT,
+      beauty: 'beauty',
+      depth: 'depth',
+      sampleType: 'float',
+      nan: 1,
+      infinite: 0,
+      compression: 'zip',
+    });
+    expect(info.passes.map(({ name, kind, light }) => [name, kind, light])).toEqual([
+      ['beauty', 'colour', true],
+      ['depth', 'depth', false],
+    ]);
+    expect(info.thumbnail.pixels).toHaveLength(info.thumbnail.width * info.thumbnail.height * 4);
+    expect(info.bytes).toBe(WIDTH * HEIGHT * 16);
+  });
+
+  it('answers a broken file with a failure in words, and keeps what was open', async () => {
+    const engine = await openEngine();
+    const outcome = await engine.openPlate(
+      'z',
+      'letter.txt',
+      new TextEncoder().encode('dear render, where are you'),
+    );
+    expect(outcome).toEqual({
+      failure: {
+        kind: 'input',
+        what: 'this is not an OpenEXR file',
+        where: 'letter.txt',
+        todo: 'Choose a file written as OpenEXR',
+      },
+    });
+    expect(value(await engine.show(request())).width).toBe(WIDTH);
+  });
+
+  it('shows final, plate, feed and separation', async () => {
+    const engine = await openEngine();
+    const final = value(await engine.show(request()));
+    expect([final.width, final.height, final.pixels.length]).toEqual([WIDTH, HEIGHT, WIDTH * HEIGHT * 4]);
+    expect(final.accounts.veil!.moved).toBeGreaterThan(0);
+    expect(final.feed!.pixels).toBeCloseTo(1 / (WIDTH * HEIGHT), 9);
+    const behind = value(await engine.show(request({ subject: { kind: 'behind', station: 'plate' } })));
+    expect(behind.pixels[4 * 701]).toBeLessThan(final.pixels[4 * 701]!);
+    const feed = value(await engine.show(request({ subject: { kind: 'feed' } })));
+    expect([...feed.pixels.subarray(2800, 2803)]).toEqual([232, 163, 61]);
+    const alone = value(await engine.show(request({ subject: { kind: 'separation', name: 'veil.bloom' } })));
+    expect(alone.pixels[2800]).toBe(0);
+    expect(alone.pixels[4 * 701]).toBeGreaterThan(0);
+    const missing = value(
+      await engine.show(request({ subject: { kind: 'separation', name: 'veil.spikes' } })),
+    );
+    expect(Math.max(...missing.pixels.filter((_, i) => i % 4 < 3))).toBe(0);
+  });
+
+  it('exposes the view without touching the values', async () => {
+    const engine = await openEngine();
+    const plain = value(await engine.show(request()));
+    const before = engine.readPixel(10, 10);
+    const dark = value(await engine.show(request({ viewExposure: -4 })));
+    expect(dark.pixels[4]).toBeLessThan(plain.pixels[4]!);
+    expect(engine.readPixel(10, 10)).toEqual(before);
+  });
+
+  it('reads values under a pixel of the full-size picture, at any scale', async () => {
+    const engine = await openEngine();
+    value(await engine.show(request({ look: defaultLook() })));
+    expect(engine.readPixel(60, 10)!).toEqual({ rgb: [500, 500, 500], depth: 702 });
+    value(await engine.show(request({ look: defaultLook(), scale: 0.25 })));
+    const reading = engine.readPixel(63, 35)!;
+    expect(reading.rgb[0]).toBeCloseTo(0.1, 6);
+    expect(reading.depth).toBe(2 + WIDTH * HEIGHT - 1);
+    expect(engine.readPixel(-1, 0)).toBeUndefined();
+    expect(engine.readPixel(WIDTH, 0)).toBeUndefined();
+  });
+
+  it('gives up work of a lane that newer work replaces, and of no other', async () => {
+    const engine = await openEngine();
+    const old = engine.show(request());
+    const compare = engine.show(request({ lane: 'compare' }));
+    const newer = engine.show(request({ viewExposure: 1 }));
+    expect(await old).toMatchObject({ failure: { kind: 'cancelled' } });
+    expect(await compare).toHaveProperty('value');
+    expect(await newer).toHaveProperty('value');
+  });
+
+  it('prints what the command line would, and says how far it is', async () => {
+    const engine = await openEngine();
+    const heard: number[] = [];
+    engine.listen((lane, done) => lane === 'print' && heard.push(done));
+    const { bytes } = value(
+      await engine.print({ plate: 'q', look, format: { kind: 'exr', samples: 'plate', separations: true } }),
+    );
+    expect([...readExr(bytes).channels.keys()]).toContain('veil.bloom.R');
+    expect(heard.at(-1)).toBe(1);
+    expect([...heard].sort((a, b) => a - b)).toEqual(heard);
+    const png = value(
+      await engine.print({
+        plate: 'q',
+        look,
+        format: { kind: 'png', bits: 8 },
+        region: { x: 1, y: 1, width: 2, height: 2 },
+      }),
+    );
+    expect([...png.bytes.subarray(0, 4)]).toEqual([0x89, 0x50, 0x4e, 0x47]);
+  });
+
+  it('says that a closed plate is not open', async () => {
+    const engine = await openEngine();
+    value(await engine.show(request()));
+    engine.closePlate('q');
+    expect(engine.readPixel(0, 0)).toBeUndefined();
+    expect(await engine.show(request())).toMatchObject({
+      failure: { kind: 'setting', what: 'the plate is not open' },
+    });
+  });
+
+  it('packs and unpacks shots', async () => {
+    const engine = new BenchEngine(inline);
+    const shot = { name: 'S', plates: [{ id: 'q', name: 'quay.exr' }], activePlate: 'q', look };
+    const packed = value(await engine.packShot({ shot, files: new Map([['q', new Uint8Array(file())]]) }));
+    expect(value(await engine.unpackShot(packed, 's.bokelux')).shot).toEqual(shot);
+    expect(await engine.unpackShot(new Uint8Array(3), 's.bokelux')).toMatchObject({
+      failure: { where: 's.bokelux' },
+    });
+  });
+
+  it('tells running out of memory from a fault of its own', () => {
+    expect(describeFailure(new RangeError('Array buffer allocation failed'))).toMatchObject({
+      kind: 'input',
+      what: 'there is not enough memory for this',
+    });
+    expect(describeFailure(new TypeError('x is not a function'))).toMatchObject({ kind: 'fault' });
+    expect(describeFailure('odd')).toMatchObject({ kind: 'fault', what: 'odd' });
+  });
+});

@@ -1,0 +1,13 @@
+/** Packages used by tests only that come without types. */
+declare module 'fft.js' {
+  export default class FFT {
+    constructor(size: number);
+    createComplexArray(): unknown;
+    transform(output: number[], input: number[]): void;
+  }
+}
+declare module 'culori' {
+  export function converter(
+    mode: 'rgb',
+  ): (colour: { mode: 'lrgb'; r: number; g: number; b: number }) => { r: number; g: number; b: number };
+}
