@@ -18,6 +18,7 @@ const materials: Record<string, Material> = {
   steel: { kind: 'metal', reflectance: [0.62, 0.63, 0.65], roughness: 0.2 },
   rope: { kind: 'coated', albedo: [0.42, 0.33, 0.22], roughness: 0.5 },
   land: { kind: 'coated', albedo: [0.03, 0.035, 0.03], roughness: 0.6 },
+  rubber: { kind: 'coated', albedo: [0.4, 0.16, 0.06], roughness: 0.3 },
   stone: { kind: 'coated', albedo: [0.5, 0.48, 0.45], roughness: 0.5 },
   hullBlue: { kind: 'coated', albedo: [0.05, 0.13, 0.24], roughness: 0.16, texture: 'hull' },
   hullRed: { kind: 'coated', albedo: [0.3, 0.05, 0.04], roughness: 0.16, texture: 'hull' },
@@ -149,6 +150,57 @@ function floats(b: Builder): void {
   }
 }
 
+/** A rope laid down in rings, one over the other. */
+function coil(b: Builder, x: number, z: number, radius: number, layers: number): void {
+  const thickness = 0.017;
+  for (let layer = 0; layer < layers; layer++) {
+    const y = thickness + layer * thickness * 1.75;
+    for (const ring of [radius, radius - thickness * 2.1]) {
+      const wobble = 0.012 * Math.sin(layer * 2.4 + ring * 40);
+      const at = (k: number): Vec3 => {
+        const angle = (k / 26) * 2 * Math.PI + layer;
+        const r = ring + wobble * Math.sin(2 * angle);
+        return [x + r * Math.cos(angle), y, z + r * Math.sin(angle)];
+      };
+      for (let k = 0; k < 26; k++) b.cylinder('rope', 'rope', at(k), at(k + 1), thickness);
+    }
+  }
+}
+
+/** What lies about on the quay: mooring posts with their lines, a coil of rope, a float, crates, a bench. */
+function tackle(b: Builder): void {
+  for (const z of [6.6, 13.2, 22, 33]) {
+    b.cylinder('quay', 'iron', [-2.2, 0, z], [-2.2, 0.36, z], 0.1);
+    b.cylinder('quay', 'iron', [-2.2, 0.36, z], [-2.2, 0.46, z], 0.15);
+  }
+  ropeBetween(b, [-2.25, 0.3, 13.2], [-5.5, -0.15, 15.4], 0.35, 20, 0.022);
+  ropeBetween(b, [-2.25, 0.3, 22], [-5.7, -0.1, 20.6], 0.25, 16, 0.022);
+  coil(b, -0.55, 6.1, 0.34, 6);
+  ropeBetween(b, [-0.86, 0.17, 6.2], [-2.12, 0.34, 6.62], 0.13, 20, 0.017);
+  b.sphere('floats', 'floatAmber', [0.3, 0.13, 6.5], 0.13);
+  b.sphere('floats', 'floatGreen', [0.66, 0.1, 6.15], 0.1);
+  for (const [x, y, z, yaw] of [
+    [1.62, 0.15, 8.3, 8],
+    [1.66, 0.46, 8.34, -4],
+    [1.5, 0.15, 9.15, 20],
+  ] as const) {
+    crate(b, [x, y, z], yaw);
+  }
+  b.box('quay', 'pile', [1.75, 0.44, 15.4], [0.2, 0.03, 0.8]);
+  for (const z of [14.8, 16]) b.box('quay', 'iron', [1.75, 0.21, z], [0.16, 0.21, 0.03]);
+}
+
+/** A slatted fish crate. */
+function crate(b: Builder, [x, y, z]: Vec3, yaw: number): void {
+  const [c, s] = [Math.cos((yaw * Math.PI) / 180), Math.sin((yaw * Math.PI) / 180)];
+  const at = (u: number, v: number, w: number): Vec3 => [x + c * u + s * w, y + v, z - s * u + c * w];
+  for (const v of [-0.11, -0.005, 0.1]) {
+    for (const w of [-0.26, 0.26]) b.box('quay', 'pile', at(0, v, w), [0.4, 0.042, 0.012], yaw);
+    for (const u of [-0.39, 0.39]) b.box('quay', 'pile', at(u, v, 0), [0.012, 0.042, 0.25], yaw);
+  }
+  for (const w of [-0.18, 0, 0.18]) b.box('quay', 'pile', at(0, -0.145, w), [0.39, 0.01, 0.08], yaw);
+}
+
 /** A hull lofted through stations from stern to bow, its deck level at `freeboard` over the water. */
 function hull(
   b: Builder,
@@ -198,31 +250,52 @@ function hull(
 function fishingBoat(b: Builder, paint: string, at: Vec3, yaw: number, length: number): void {
   const place = hull(b, paint, at, yaw, length, length * 0.32, 0.85);
   const deck = 0.95;
-  b.box('boats', 'paint', place([0, deck + 0.7, -0.14 * length]), [0.8, 0.72, 0.12 * length], yaw);
-  b.box('boats', 'rust', place([0, deck + 1.46, -0.14 * length]), [1.0, 0.06, 0.15 * length], yaw);
+  const box = (material: string, centre: Vec3, half: Vec3): void =>
+    b.box('boats', material, place(centre), half, yaw);
+  const rod = (material: string, from: Vec3, to: Vec3, radius: number): void =>
+    b.cylinder('boats', material, place(from), place(to), radius);
+  // A low trunk with a wheelhouse on its after end, a band of windows round it.
+  box('paint', [0, deck + 0.28, -0.04 * length], [0.95, 0.34, 0.22 * length]);
+  const house = -0.15 * length;
+  const depth = 0.095 * length;
+  box('paint', [0, deck + 0.98, house], [0.78, 0.4, depth]);
+  box('rust', [0, deck + 1.86, house + 0.08], [0.98, 0.05, depth + 0.22]);
+  for (const x of [-0.74, -0.26, 0.26, 0.74])
+    box('paint', [x, deck + 1.6, house + depth - 0.04], [0.045, 0.24, 0.04]);
+  for (const x of [-0.5, 0, 0.5])
+    box('cabinWindow', [x, deck + 1.6, house + depth - 0.04], [0.2, 0.2, 0.012]);
   for (const side of [-1, 1]) {
-    for (const z of [-0.21, -0.14, -0.07])
-      b.box('boats', 'cabinWindow', place([side * 0.805, deck + 1.0, z * length]), [0.015, 0.2, 0.22], yaw);
+    for (const z of [-1, -0.34, 0.34, 1])
+      box('paint', [side * 0.745, deck + 1.6, house + z * (depth - 0.04)], [0.035, 0.24, 0.045]);
+    for (const z of [-0.67, 0, 0.67])
+      box('cabinWindow', [side * 0.745, deck + 1.6, house + z * (depth - 0.04)], [0.012, 0.2, 0.2]);
+    // Stanchions and a hand rail along the deck's edge.
+    for (let t = -0.44; t <= 0.18; t += 0.088) {
+      rod(
+        'steel',
+        [side * 0.145 * length, deck - 0.1, t * length],
+        [side * 0.145 * length, deck + 0.62, t * length],
+        0.014,
+      );
+    }
+    rod(
+      'steel',
+      [side * 0.145 * length, deck + 0.6, -0.45 * length],
+      [side * 0.145 * length, deck + 0.6, 0.2 * length],
+      0.016,
+    );
+    // Fenders over the side.
+    for (const t of [-0.28, -0.02, 0.2])
+      b.sphere('boats', 'rubber', place([side * 0.178 * length, 0.72, t * length]), 0.2);
   }
-  b.box('boats', 'cabinWindow', place([0, deck + 1.0, -0.0085 * length]), [0.6, 0.2, 0.015], yaw);
-  b.cylinder('boats', 'pile', place([0, deck, 0.1 * length]), place([0, deck + 4.6, 0.08 * length]), 0.06);
-  b.cylinder(
-    'boats',
-    'pile',
-    place([0, deck + 3.9, 0.085 * length]),
-    place([0, deck + 1.7, 0.42 * length]),
-    0.03,
-  );
-  b.cylinder(
-    'boats',
-    'iron',
-    place([0, deck + 4.5, 0.08 * length]),
-    place([0, deck + 1.6, -0.28 * length]),
-    0.012,
-  );
+  rod('pile', [0, deck, 0.1 * length], [0, deck + 4.6, 0.08 * length], 0.06);
+  rod('pile', [0, deck + 3.9, 0.085 * length], [0, deck + 1.7, 0.42 * length], 0.03);
+  rod('iron', [0, deck + 4.5, 0.08 * length], [0, deck + 1.9, -0.3 * length], 0.012);
+  rod('iron', [0, deck + 4.5, 0.08 * length], [0, deck + 0.5, 0.46 * length], 0.01);
+  box('rust', [0.5, deck + 0.75, 0.05 * length], [0.26, 0.16, 0.2]);
   b.sphere('boats', 'mastLamp', place([0, deck + 4.72, 0.08 * length]), 0.055);
-  b.sphere('boats', 'portLamp', place([-0.95, deck + 1.72, -0.05 * length]), 0.065);
-  b.sphere('boats', 'starboardLamp', place([0.95, deck + 1.72, -0.05 * length]), 0.065);
+  b.sphere('boats', 'portLamp', place([-0.95, deck + 2.02, house + depth]), 0.065);
+  b.sphere('boats', 'starboardLamp', place([0.95, deck + 2.02, house + depth]), 0.065);
 }
 
 function ferry(b: Builder): void {
@@ -287,6 +360,7 @@ export function quayScene(): Scene {
   lamps(builder);
   railing(builder);
   floats(builder);
+  tackle(builder);
   fishingBoat(builder, 'hullRed', [-6.6, -1.25, 17.5], 5, 9);
   fishingBoat(builder, 'hullBlue', [-6.9, -1.25, 31], -4, 11);
   ferry(builder);
