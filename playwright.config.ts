@@ -8,7 +8,7 @@ export default defineConfig({
   expect: { timeout: 20_000 },
   fullyParallel: false,
   workers: 1,
-  reporter: [['list'], ['json']],
+  reporter: [['list'], ['json', { outputFile: '.cache/playwright.json' }]],
   use: {
     baseURL: `http://localhost:${PORT}`,
     viewport: { width: 1280, height: 800 },

@@ -49,7 +49,7 @@ if (chromium) {
   const report = '.cache/playwright.json';
   rmSync(report, { force: true });
   run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
-    env: { CHROMIUM_PATH: chromium, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+    env: { CHROMIUM_PATH: chromium },
   });
   count(report, ({ stats }) => ({
     passed: stats.expected + stats.flaky,

@@ -120,7 +120,7 @@ function StationTag({ id, x }: { id: StationId; x: number }) {
             aria-checked={on}
             aria-label={`${label} on`}
             onClick={() => change(`${id}.on`, !on)}
-            sx={{ position: 'absolute', right: 16, top: 56, width: 20, height: 20, borderRadius: '50%' }}
+            sx={{ position: 'absolute', right: 11, top: 52, width: 28, height: 28, borderRadius: '50%' }}
           >
             <Box
               sx={{

@@ -63,7 +63,8 @@ function NumberField({ setting, value, beyond, onChange }: FieldProps & { beyond
       onFocus={(event) => event.target.select()}
       onBlur={take}
       onKeyDown={(event) => {
-        if (event.key === 'Enter') take();
+        // Enter gives the keys back to the application; Tab goes on from here.
+        if (event.key === 'Enter') event.currentTarget.blur();
         else if (event.key === 'Escape') setTyped(null);
         else if (event.key === 'ArrowUp') nudge(1, event.shiftKey);
         else if (event.key === 'ArrowDown') nudge(-1, event.shiftKey);

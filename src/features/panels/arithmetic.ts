@@ -31,7 +31,7 @@ export function evaluateTyped(text: string): number | undefined {
 function evaluateNode(node: jsep.Expression): number {
   switch (node.type) {
     case 'Literal':
-      return Number(node.value);
+      return typeof node.value === 'number' ? node.value : NaN;
     case 'UnaryExpression': {
       const value = evaluateNode(node.argument as jsep.Expression);
       return node.operator === '-' ? -value : node.operator === '+' ? value : NaN;

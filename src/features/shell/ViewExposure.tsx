@@ -38,7 +38,7 @@ export function ViewExposure() {
           onFocus={(event) => event.target.select()}
           onBlur={take}
           onKeyDown={(event) => {
-            if (event.key === 'Enter') take();
+            if (event.key === 'Enter') event.currentTarget.blur();
             else if (event.key === 'Escape') setTyped(null);
             else if (event.key === 'ArrowUp') put(value + 0.5);
             else if (event.key === 'ArrowDown') put(value - 0.5);

@@ -45,7 +45,7 @@ export const theme = createTheme({
     MuiButton: { defaultProps: { disableElevation: true, size: 'small' } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiTooltip: {
-      defaultProps: { enterDelay: 500, disableInteractive: true },
+      defaultProps: { enterDelay: 500, disableInteractive: true, describeChild: true },
       styleOverrides: {
         tooltip: { fontSize: 11, backgroundColor: '#2a2a2a', border: '1px solid #383838', color: '#d6d6d6' },
       },

@@ -10,29 +10,54 @@ interface Dialogs {
   help(): void;
 }
 
+/** Whether a key belongs to what has the focus: text that is typed, a dialog, a list. Sliders use none of ours. */
+function isTaken(target: EventTarget | null): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  return (
+    target.closest(
+      'input:not([type="range"]), textarea, [role="dialog"], [role="listbox"], [role="menu"]',
+    ) !== null
+  );
+}
+
+/** Whether Space would press a button that the keyboard has reached; one that was only clicked does not count. */
+function isOnButton(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.matches('button:focus-visible, [role="combobox"]');
+}
+
 /** Binds the application's keys. They rest while something is being typed. */
 export function useShortcuts(dialogs: Dialogs): void {
   const { set } = useDesk.getState();
   const { undo, redo } = useShot.temporal.getState();
-  const once = { preventDefault: true } as const;
+  const plain = {
+    enableOnFormTags: true,
+    ignoreEventWhen: (event: KeyboardEvent) => isTaken(event.target),
+  } as const;
+  const once = { ...plain, preventDefault: true } as const;
 
   STATION_IDS.forEach((id, index) => {
     // The number of stations never changes, so neither does the number of hooks.
     // eslint-disable-next-line react-hooks/rules-of-hooks
-    useHotkeys(`${index + 1}`, () => set({ station: id }));
+    useHotkeys(`${index + 1}`, () => set({ station: id }), plain);
     // eslint-disable-next-line react-hooks/rules-of-hooks
-    useHotkeys(`shift+${index + 1}`, () => {
-      const { look, change } = useShot.getState();
-      if (id !== 'plate') change(`${id}.on`, !look[id].on);
-    });
+    useHotkeys(
+      `shift+${index + 1}`,
+      () => {
+        const { look, change } = useShot.getState();
+        if (id !== 'plate') change(`${id}.on`, !look[id].on);
+      },
+      plain,
+    );
   });
-  useHotkeys('w', () => set({ wipe: useDesk.getState().wipe === null ? 0.5 : null }));
-  useHotkeys('f', () => set({ zoom: null, centre: null }));
-  useHotkeys('z', () => set({ zoom: 1 }));
-  useHotkeys('e', () =>
-    set({ subject: { kind: useDesk.getState().subject.kind === 'feed' ? 'final' : 'feed' } }),
+  useHotkeys('w', () => set({ wipe: useDesk.getState().wipe === null ? 0.5 : null }), plain);
+  useHotkeys('f', () => set({ zoom: null, centre: null }), plain);
+  useHotkeys('z', () => set({ zoom: 1 }), plain);
+  useHotkeys(
+    'e',
+    () => set({ subject: { kind: useDesk.getState().subject.kind === 'feed' ? 'final' : 'feed' } }),
+    plain,
   );
-  useHotkeys('escape', () => set({ subject: { kind: 'final' } }));
+  useHotkeys('escape', () => set({ subject: { kind: 'final' } }), plain);
   useHotkeys('mod+z', () => undo(), once);
   useHotkeys('mod+shift+z, mod+y', () => redo(), once);
   useHotkeys('mod+p', () => dialogs.print(), once);
@@ -40,16 +65,15 @@ export function useShortcuts(dialogs: Dialogs): void {
   useHotkeys('shift+slash', () => dialogs.help(), once);
 
   useEffect(() => {
-    const typing = (target: EventTarget | null): boolean =>
-      target instanceof HTMLElement &&
-      target.closest('input, textarea, button, [role="slider"], [role="dialog"], [role="listbox"]') !== null;
     const down = (event: KeyboardEvent): void => {
-      if (event.code !== 'Space' || typing(event.target)) return;
+      if (event.code !== 'Space' || isTaken(event.target) || isOnButton(event.target)) return;
       event.preventDefault();
       if (!event.repeat) set({ holdPlate: true });
     };
     const up = (event: KeyboardEvent): void => {
-      if (event.code === 'Space') set({ holdPlate: false });
+      if (event.code !== 'Space' || !useDesk.getState().holdPlate) return;
+      event.preventDefault();
+      set({ holdPlate: false });
     };
     const away = (): void => set({ holdPlate: false });
     window.addEventListener('keydown', down);

@@ -1,0 +1,334 @@
+import { execFile } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { PNG } from 'pngjs';
+import { encodeSrgb } from '../../src/core/color/srgb';
+import { readExr } from '../../src/core/formats/exr/read';
+import { writeExr } from '../../src/core/formats/exr/write';
+import { floatsToHalves } from '../../src/core/image/half';
+import { addChannel, channelFloats, emptyPicture, type Picture } from '../../src/core/image/picture';
+import { SETTINGS } from '../../src/core/look/look';
+
+/** Drives the built command line as a script would. */
+const BIN = join(__dirname, '../../bin/bokelux.mjs');
+const folder = mkdtempSync(join(tmpdir(), 'bokelux-'));
+const at = (name: string): string => join(folder, name);
+afterAll(() => rmSync(folder, { recursive: true }));
+
+interface Ended {
+  code: number;
+  out: string;
+  err: string;
+}
+
+function bokelux(...args: string[]): Promise<Ended> {
+  return new Promise((resolve) => {
+    execFile(process.execPath, [BIN, ...args], { maxBuffer: 1 << 26 }, (error, out, err) =>
+      resolve({ code: error ? Number(error.code) : 0, out, err }),
+    );
+  });
+}
+
+const read = (name: string): Picture => readExr(new Uint8Array(readFileSync(at(name))));
+const floats = (name: string, channel: string): Float32Array =>
+  channelFloats(read(name).channels.get(channel)!);
+const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
+
+const SIDE = 128;
+
+function writePlate(name: string, type: 'half' | 'float', value: (i: number) => number): void {
+  const picture = emptyPicture(SIDE, SIDE);
+  for (const [c, channel] of ['R', 'G', 'B'].entries()) {
+    const samples = Float32Array.from({ length: SIDE * SIDE }, (_, i) => value(i) * (1 + c / 10));
+    addChannel(picture, channel, type, type === 'half' ? floatsToHalves(samples) : samples);
+  }
+  addChannel(picture, 'depth.Z', 'float', new Float32Array(SIDE * SIDE).fill(7));
+  writeFileSync(at(name), writeExr(picture));
+}
+
+const MIDDLE = (SIDE / 2) * SIDE + SIDE / 2;
+
+beforeAll(() => {
+  writePlate('half.exr', 'half', (i) => (i % 500 === 77 ? 300 : ((i * 31) % 101) / 200));
+  writePlate('point.exr', 'float', (i) => (i === MIDDLE ? 1000 : 0));
+  writePlate('odd.exr', 'float', (i) => (i === 0 ? NaN : i === 1 ? Infinity : 0.5));
+});
+
+describe('bokelux inspect', () => {
+  it('tells passes, types, windows, statistics and what it takes for beauty and depth, as JSON', async () => {
+    const { code, out } = await bokelux('inspect', at('half.exr'), '--json');
+    const report = JSON.parse(out) as Record<string, unknown> & {
+      passes: {
+        name: string;
+        kind: string;
+        channels: { name: string; type: string; min: number; max: number; mean: number }[];
+      }[];
+    };
+    expect(code).toBe(0);
+    expect(report).toMatchObject({
+      width: SIDE,
+      height: SIDE,
+      compression: 'zip',
+      beauty: 'beauty',
+      depth: 'depth',
+      dataWindow: { xMin: 0, yMin: 0, xMax: SIDE - 1, yMax: SIDE - 1 },
+    });
+    expect(report.passes.map(({ name, kind }) => [name, kind])).toEqual([
+      ['beauty', 'colour'],
+      ['depth', 'depth'],
+    ]);
+    expect(report.passes[0]!.channels[0]).toMatchObject({ name: 'R', type: 'half', min: 0, max: 300 });
+    expect(report.passes[1]!.channels[0]).toMatchObject({ name: 'depth.Z', type: 'float', mean: 7 });
+  });
+
+  it('counts what is not finite, and says the same in words', async () => {
+    const { out } = await bokelux('inspect', at('odd.exr'));
+    expect(out).toMatch(/R +float .* 1 NaN, 1 infinite/);
+  });
+});
+
+describe('bokelux settings', () => {
+  it('lists every setting with unit, range, default, band and help', async () => {
+    const { out } = await bokelux('settings', '--json');
+    const listed = JSON.parse(out) as { path: string; help: string }[];
+    expect(listed.map(({ path }) => path)).toEqual(SETTINGS.map(({ path }) => path));
+    expect(listed.find(({ path }) => path === 'veil.bloom.amount')).toMatchObject({
+      unit: 'share of the fed light',
+      min: 0,
+      max: 1,
+      default: 0,
+      band: { min: 0.005, max: 0.05 },
+    });
+    expect((await bokelux('settings')).out).toContain('veil.feed.threshold');
+  });
+});
+
+describe('bokelux render', () => {
+  it('gives the beauty back bit for bit under the default look, in the type of the plate', async () => {
+    for (const plate of ['half.exr', 'point.exr']) {
+      expect(await bokelux('render', at(plate), '--out', at('same.exr'))).toEqual({
+        code: 0,
+        out: '',
+        err: '',
+      });
+      for (const channel of ['R', 'G', 'B']) {
+        const [before, after] = [read(plate), read('same.exr')].map((picture) =>
+          picture.channels.get(channel)!,
+        );
+        expect(after!.type).toBe(before!.type);
+        expect(after!.samples).toEqual(before!.samples);
+      }
+    }
+  });
+
+  it('gives the same bytes with any number of threads', async () => {
+    const render = (workers: number): Promise<Ended> =>
+      bokelux(
+        'render',
+        at('half.exr'),
+        '--set',
+        'veil.bloom.amount=0.1',
+        '--workers',
+        String(workers),
+        '--out',
+        at(`w${workers}.exr`),
+      );
+    await Promise.all([1, 2, 3].map(render));
+    for (const workers of [2, 3])
+      expect(readFileSync(at(`w${workers}.exr`)).equals(readFileSync(at('w1.exr')))).toBe(true);
+  });
+
+  it('spreads a point into the kernel that `kernel` writes', async () => {
+    const look = [
+      '--set',
+      'veil.bloom.amount=0.3',
+      '--set',
+      'veil.bloom.radius=0.02',
+      '--set',
+      'veil.feed.threshold=0',
+    ];
+    await bokelux('render', at('point.exr'), ...look, '--out', at('spread.exr'));
+    const { out } = await bokelux('kernel', ...look, '--size', String(SIDE), '--out', at('k.exr'));
+    const [spread, kernel] = [floats('spread.exr', 'R'), floats('k.exr', 'R')];
+    kernel.forEach((value, i) =>
+      expect(Math.abs(spread[i]! / 1000 - value)).toBeLessThan(1e-6 + 1e-5 * value),
+    );
+    const outside = Number(/([\d.]+) % of the scattered light/.exec(out)![1]) / 100;
+    expect(sum(kernel) + 0.3 * outside).toBeCloseTo(1, 3);
+  });
+
+  it('writes separations that add up to the final exactly', async () => {
+    await bokelux(
+      'render',
+      at('half.exr'),
+      '--set',
+      'veil.bloom.amount=0.1',
+      '--separations',
+      '--type',
+      'float',
+      '--out',
+      at('parts.exr'),
+    );
+    const [final, plate, bloom] = ['G', 'plate.G', 'veil.bloom.G'].map((name) =>
+      floats('parts.exr', name),
+    ) as [Float32Array, Float32Array, Float32Array];
+    expect(plate.map((value, i) => value + bloom[i]!)).toEqual(final);
+  });
+
+  it('writes a region as it is in the whole, and a reduced size', async () => {
+    const look = ['--set', 'veil.bloom.amount=0.1'];
+    await Promise.all([
+      bokelux('render', at('half.exr'), ...look, '--out', at('whole.exr')),
+      bokelux('render', at('half.exr'), ...look, '--region', '10,20,30,15', '--out', at('region.exr')),
+      bokelux('render', at('half.exr'), ...look, '--scale', '0.5', '--out', at('half-size.exr')),
+    ]);
+    const [whole, region] = [floats('whole.exr', 'B'), floats('region.exr', 'B')];
+    expect(region).toHaveLength(30 * 15);
+    region.forEach((value, i) => expect(value).toBe(whole[(20 + Math.floor(i / 30)) * SIDE + 10 + (i % 30)]));
+    expect(read('region.exr').dataWindow).toEqual({ xMin: 10, yMin: 20, xMax: 39, yMax: 34 });
+    expect(read('half-size.exr').width).toBe(SIDE / 2);
+  });
+
+  // Source: IEC 61966-2-1 for the sRGB curve.
+  it('prints PNG through the view', async () => {
+    await bokelux('render', at('half.exr'), '--out', at('view.png'));
+    const { data } = PNG.sync.read(readFileSync(at('view.png')));
+    floats('half.exr', 'R').forEach((value, i) =>
+      expect(data[i * 4]).toBe(Math.round(encodeSrgb(Math.min(1, value)) * 255)),
+    );
+    await bokelux('render', at('half.exr'), '--bits', '16', '--out', at('deep.png'));
+    expect(readFileSync(at('deep.png'))[24]).toBe(16);
+  });
+
+  it('takes a look file, changed by settings in order', async () => {
+    writeFileSync(at('look.json'), JSON.stringify({ version: 1, film: { exposure: 1 } }));
+    await bokelux('render', at('point.exr'), '--look', at('look.json'), '--out', at('a.exr'));
+    await bokelux(
+      'render',
+      at('point.exr'),
+      '--look',
+      at('look.json'),
+      '--set',
+      'film.exposure=5',
+      '--set',
+      'film.exposure=2',
+      '--out',
+      at('b.exr'),
+    );
+    expect([floats('a.exr', 'R')[MIDDLE], floats('b.exr', 'R')[MIDDLE]]).toEqual([2000, 4000]);
+  });
+
+  it('reports where the energy went', async () => {
+    const { out } = await bokelux(
+      'render',
+      at('point.exr'),
+      '--set',
+      'veil.bloom.amount=0.2',
+      '--out',
+      at('e.exr'),
+      '--json',
+    );
+    const { accounts } = JSON.parse(out) as {
+      accounts: { veil: { moved: number; left: number; gain: number } };
+    };
+    expect(accounts.veil.moved).toBeCloseTo(0.2, 6);
+    expect(accounts.veil.gain + accounts.veil.left).toBeCloseTo(1, 9);
+  });
+});
+
+describe('bokelux demo', () => {
+  it('writes the demo shot, and its look fits', async () => {
+    const { code } = await bokelux('demo', at('demo'));
+    expect(code).toBe(0);
+    expect(existsSync(at('demo/quay.exr'))).toBe(true);
+    expect(
+      (await bokelux('render', at('point.exr'), '--look', at('demo/quay.look.json'), '--out', at('d.exr')))
+        .code,
+    ).toBe(0);
+  });
+});
+
+describe('what goes wrong', () => {
+  const wrong: [string, number, RegExp, string[]][] = [
+    ['no command', 2, /Usage/, []],
+    ['an unknown command', 2, /unknown command/, ['polish']],
+    ['no output', 2, /--out/, ['render', at('half.exr')]],
+    [
+      'an output of no known kind',
+      2,
+      /neither \.exr nor \.png/,
+      ['render', at('half.exr'), '--out', at('x.jpg')],
+    ],
+    [
+      'separations in PNG',
+      2,
+      /cannot hold separations/,
+      ['render', at('half.exr'), '--separations', '--out', at('x.png')],
+    ],
+    [
+      'an unknown setting',
+      2,
+      /no setting veil\.blom/,
+      ['render', at('half.exr'), '--set', 'veil.blom=1', '--out', at('x.exr')],
+    ],
+    [
+      'a value out of range',
+      2,
+      /from 0 to 1/,
+      ['render', at('half.exr'), '--set', 'veil.bloom.amount=5', '--out', at('x.exr')],
+    ],
+    [
+      'a pass that is not there',
+      2,
+      /no pass sheen.*It has beauty/,
+      ['render', at('half.exr'), '--set', 'plate.pass=sheen', '--out', at('x.exr')],
+    ],
+    [
+      'a region outside',
+      2,
+      /does not lie in/,
+      ['render', at('half.exr'), '--region', '100,0,100,10', '--out', at('x.exr')],
+    ],
+    [
+      'a scale of nothing',
+      2,
+      /over 0 and up to 1/,
+      ['render', at('half.exr'), '--scale', '0', '--out', at('x.exr')],
+    ],
+    [
+      'a file that is not there',
+      3,
+      /nowhere\.exr: there is no such file/,
+      ['render', at('nowhere.exr'), '--out', at('x.exr')],
+    ],
+    ['a file that is no picture', 3, /look\.json: this is not an OpenEXR file/, ['inspect', at('look.json')]],
+    [
+      'a look that is not JSON',
+      3,
+      /not JSON/,
+      ['render', at('half.exr'), '--look', at('half.exr'), '--out', at('x.exr')],
+    ],
+    [
+      'a folder that is not there',
+      3,
+      /its folder does not exist/,
+      ['render', at('half.exr'), '--out', at('no/where/x.exr')],
+    ],
+  ];
+
+  it.each(wrong)('%s ends with code %d and says so', async (_, code, message, args) => {
+    writeFileSync(at('look.json'), '{"version":1}');
+    const ended = await bokelux(...args);
+    expect({ code: ended.code, err: ended.err }).toEqual({
+      code,
+      err: expect.stringMatching(message) as string,
+    });
+    expect(ended.out).toBe('');
+  });
+
+  it('nothing: help ends with code 0', async () => {
+    expect((await bokelux('--help')).code).toBe(0);
+    expect((await bokelux('render', '--help')).code).toBe(0);
+  });
+});
