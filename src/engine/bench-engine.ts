@@ -10,7 +10,7 @@ import { viewNamed } from '../core/color/view';
 import { openPicture } from '../core/formats/open';
 import { holdsLight } from '../core/image/passes';
 import { channelFloats, pictureBytes } from '../core/image/picture';
-import { channelStatistics } from '../core/image/statistics';
+import { countNonFinite } from '../core/image/statistics';
 import { referenceConvolution, type ConvolutionKernel } from '../core/kernels/convolve';
 import type { Parallel } from '../core/kernels/parallel';
 import { print, type Printed } from '../core/print/print';
@@ -239,10 +239,9 @@ function plateInfo(plate: Plate): PlateInfo {
   let nan = 0;
   let infinite = 0;
   for (const channel of picture.channels.values()) {
-    if (channel.type === 'uint') continue;
-    const statistics = channelStatistics(channelFloats(channel));
-    nan += statistics.nan;
-    infinite += statistics.infinite;
+    const odd = countNonFinite(channel);
+    nan += odd.nan;
+    infinite += odd.infinite;
   }
   const scale = Math.min(1, THUMBNAIL_WIDTH / picture.width);
   const { rgb } = passLight(plate, plate.beauty, scale);

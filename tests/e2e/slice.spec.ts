@@ -162,7 +162,7 @@ test('hostile files are refused in words and nothing is lost', async ({ page }) 
     ['letter.txt', Buffer.from('dear render'), /letter\.txt: this is not an OpenEXR file/],
     ['empty.exr', Buffer.alloc(0), /empty\.exr: the file is empty/],
     ['broken.exr', broken, /broken\.exr/],
-    ['tiles.exr', readFileSync('tests/fixtures/exr/tile_half_zip.exr'), /not supported yet: tiles/],
+    ['tiles.exr', readFileSync('fixtures/exr/tile_half_zip.exr'), /not supported yet: tiles/],
     ['shot.bokelux', Buffer.from('PK nothing'), /shot\.bokelux: this is not a shot file/],
   ];
   for (const [name, buffer, message] of files) {

@@ -4,6 +4,7 @@ declare module 'fft.js' {
     constructor(size: number);
     createComplexArray(): unknown;
     transform(output: number[], input: number[]): void;
+    inverseTransform(output: number[], input: number[]): void;
   }
 }
 declare module 'culori' {

@@ -35,6 +35,12 @@ export function addPlanes(a: Float32Array, b: Float32Array): Float32Array {
   return out;
 }
 
+function scalePlane(plane: Float32Array, gain: number): Float32Array {
+  const out = new Float32Array(plane.length);
+  for (let i = 0; i < out.length; i++) out[i] = plane[i]! * gain;
+  return out;
+}
+
 /** The light with one more separation on it. */
 export function withSeparation(light: Light, separation: Separation, key: string): Light {
   return {
@@ -48,7 +54,7 @@ export function withSeparation(light: Light, separation: Separation, key: string
 /** The light with everything on it multiplied by one gain. A gain of 1 gives the light itself. */
 export function withGain(light: Light, gain: number, key: string): Light {
   if (gain === 1) return light;
-  const times = (rgb: Rgb): Rgb => mapRgb(rgb, (plane) => plane.map((value) => value * gain));
+  const times = (rgb: Rgb): Rgb => mapRgb(rgb, (plane) => scalePlane(plane, gain));
   const base = times(light.base);
   const separations = light.separations.map(({ name, rgb }) => ({ name, rgb: times(rgb) }));
   const total = separations.reduce(

@@ -78,7 +78,9 @@ export function passLight(
 }
 
 function finite(samples: Float32Array): Float32Array {
-  if (samples.every(Number.isFinite)) return samples;
+  let clean = true;
+  for (let i = 0; clean && i < samples.length; i++) clean = Number.isFinite(samples[i]);
+  if (clean) return samples;
   return samples.map((value) => {
     if (Number.isFinite(value)) return value;
     return Number.isNaN(value) ? 0 : Math.sign(value) * HALF_MAX;

@@ -36,6 +36,9 @@ function tablesOf(view: View): Tables {
   return made;
 }
 
+/** Pixels taken together: their mixtures stay in the nearest cache between the passes. */
+const CHUNK = 1024;
+
 /** Scene-linear planes to opaque RGBA bytes for the screen. `gain` multiplies the light first. */
 export function displayBytes(
   view: View,
@@ -45,33 +48,38 @@ export function displayBytes(
   const [r, g, b] = rgb as [Float32Array, Float32Array, Float32Array];
   const { curve, encode } = tablesOf(view);
   const out = new Uint8ClampedArray(r.length * 4);
-  const bits = new Uint32Array(1);
-  const value = new Float32Array(bits.buffer);
-  const respond = (linear: number): number => {
-    value[0] = linear > 0 ? linear : 0;
-    const index = bits[0]! >>> SHIFT;
-    const low = curve[index]!;
-    return low + ((curve[index + 1]! - low) * (bits[0]! & MASK)) / (MASK + 1);
-  };
-  const byte = (display: number): number => {
-    const at = display > 0 ? (display < 1 ? display * STEPS : STEPS) : 0;
-    const index = at | 0;
-    const low = encode[index]!;
-    return low + (encode[index + 1]! - low) * (at - index);
-  };
+  const mixed = new Float32Array(CHUNK * 3);
+  const bits = new Uint32Array(mixed.buffer);
   const lent = (view.crosstalk * 1.5 * gain) / 3;
   const own = gain * (1 - 1.5 * view.crosstalk);
   const inverse = 1 / (1 - 1.5 * view.crosstalk);
-  for (let i = 0, at = 0; i < r.length; i++, at += 4) {
-    const mixed = lent * (r[i]! + g[i]! + b[i]!);
-    const dr = respond(r[i]! * own + mixed);
-    const dg = respond(g[i]! * own + mixed);
-    const db = respond(b[i]! * own + mixed);
-    const back = ((1 - inverse) * (dr + dg + db)) / 3;
-    out[at] = byte(dr * inverse + back);
-    out[at + 1] = byte(dg * inverse + back);
-    out[at + 2] = byte(db * inverse + back);
-    out[at + 3] = 255;
+  for (let first = 0; first < r.length; first += CHUNK) {
+    const count = Math.min(CHUNK, r.length - first);
+    for (let i = 0, at = 0; i < count; i++, at += 3) {
+      const red = r[first + i]!;
+      const green = g[first + i]!;
+      const blue = b[first + i]!;
+      const all = lent * (red + green + blue);
+      mixed[at] = Math.max(0, red * own + all);
+      mixed[at + 1] = Math.max(0, green * own + all);
+      mixed[at + 2] = Math.max(0, blue * own + all);
+    }
+    for (let at = 0; at < count * 3; at++) {
+      const pattern = bits[at]!;
+      const index = pattern >>> SHIFT;
+      const low = curve[index]!;
+      mixed[at] = low + (curve[index + 1]! - low) * ((pattern & MASK) * (1 / (MASK + 1)));
+    }
+    for (let i = 0, at = 0, to = first * 4; i < count; i++, at += 3, to += 4) {
+      const back = ((1 - inverse) * (mixed[at]! + mixed[at + 1]! + mixed[at + 2]!)) / 3;
+      for (let c = 0; c < 3; c++) {
+        const place = Math.min(1, Math.max(0, mixed[at + c]! * inverse + back)) * STEPS;
+        const index = place | 0;
+        const low = encode[index]!;
+        out[to + c] = low + (encode[index + 1]! - low) * (place - index);
+      }
+      out[to + 3] = 255;
+    }
   }
   return out;
 }

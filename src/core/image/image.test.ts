@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { BEAUTY, findBeauty, findDepth, holdsLight, lightChannels, passesOf } from './passes';
 import { addChannel, channelFloats, emptyPicture, pictureBytes, type Picture } from './picture';
 import { reduceArea } from './resample';
-import { channelStatistics } from './statistics';
+import { channelStatistics, countNonFinite } from './statistics';
 
 function pictureOf(...names: string[]): Picture {
   const picture = emptyPicture(2, 1);
@@ -96,6 +96,20 @@ describe('statistics', () => {
       infinite: 2,
     });
     expect(channelStatistics(Float32Array.of(NaN))).toEqual({ min: 0, max: 0, mean: 0, nan: 1, infinite: 0 });
+  });
+});
+
+describe('samples that are not finite', () => {
+  // Source: IEEE 754-2008, binary16: exponent 31 with and without a payload.
+  it('are counted in the type they are stored in', () => {
+    const half = Uint16Array.of(0x3c00, 0x7c00, 0xfc00, 0x7e00, 0x7c01, 0x7bff);
+    expect(countNonFinite({ name: 'h', type: 'half', samples: half })).toEqual({ nan: 2, infinite: 2 });
+    const float = Float32Array.of(1, NaN, -Infinity);
+    expect(countNonFinite({ name: 'f', type: 'float', samples: float })).toEqual({ nan: 1, infinite: 1 });
+    expect(countNonFinite({ name: 'u', type: 'uint', samples: Uint32Array.of(0xffffffff) })).toEqual({
+      nan: 0,
+      infinite: 0,
+    });
   });
 });
 

@@ -1,3 +1,25 @@
+import type { Channel } from './picture';
+
+/** How many of a channel's samples are not a number, and how many are infinite; read from the stored samples. */
+export function countNonFinite({ samples }: Channel): { nan: number; infinite: number } {
+  let nan = 0;
+  let infinite = 0;
+  if (samples instanceof Uint16Array) {
+    for (const pattern of samples) {
+      if ((pattern & 0x7c00) !== 0x7c00) continue;
+      if (pattern & 0x3ff) nan++;
+      else infinite++;
+    }
+  } else if (samples instanceof Float32Array) {
+    for (const value of samples) {
+      if (Number.isFinite(value)) continue;
+      if (Number.isNaN(value)) nan++;
+      else infinite++;
+    }
+  }
+  return { nan, infinite };
+}
+
 /** What a channel's samples come to. Not-a-number and infinite samples are counted and left out of the rest. */
 export interface ChannelStatistics {
   min: number;

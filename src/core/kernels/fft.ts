@@ -18,8 +18,11 @@ export interface Complex {
   im: Float64Array;
 }
 
+/** Odd radices last: their loops are longest there. */
+const RADICES = [4, 2, 3, 5] as const;
+
 interface Stage {
-  radix: number;
+  radix: (typeof RADICES)[number];
   /** Length of the sub-transform that this stage splits. */
   length: number;
   cos: Float64Array;
@@ -33,7 +36,7 @@ function planFor(length: number): Stage[] {
   if (stages) return stages;
   stages = [];
   for (let rest = length; rest > 1;) {
-    const radix = [4, 2, 3, 5].find((candidate) => rest % candidate === 0);
+    const radix = RADICES.find((candidate) => rest % candidate === 0);
     if (!radix) throw new RangeError(`a transform of length ${length} is not planned for; use goodSize`);
     const count = rest / radix;
     const cos = new Float64Array(count * (radix - 1));
@@ -62,16 +65,18 @@ export function transform(length: number, batch: number, data: Complex, work: Co
   let to = work;
   let stride = batch;
   for (const stage of planFor(length)) {
-    if (stage.radix === 4) stage4(stage, stride, from, to);
-    else if (stage.radix === 2) stage2(stage, stride, from, to);
-    else stageOdd(stage, stride, from, to);
+    STAGES[stage.radix](stage, stride, from, to);
     stride *= stage.radix;
     [from, to] = [to, from];
   }
   return from;
 }
 
+const STAGES = { 2: stage2, 3: stage3, 4: stage4, 5: stage5 } as const;
+
 function stage2({ length, cos, sin }: Stage, s: number, x: Complex, y: Complex): void {
+  const { re: xr, im: xi } = x;
+  const { re: yr, im: yi } = y;
   const m = length / 2;
   for (let p = 0; p < m; p++) {
     const c = cos[p]!;
@@ -80,16 +85,49 @@ function stage2({ length, cos, sin }: Stage, s: number, x: Complex, y: Complex):
       const a = q + s * p;
       const b = a + s * m;
       const o = q + 2 * s * p;
-      const ar = x.re[a]!;
-      const ai = x.im[a]!;
-      const br = x.re[b]!;
-      const bi = x.im[b]!;
-      y.re[o] = ar + br;
-      y.im[o] = ai + bi;
-      const dr = ar - br;
-      const di = ai - bi;
-      y.re[o + s] = dr * c - di * d;
-      y.im[o + s] = dr * d + di * c;
+      const difR = xr[a]! - xr[b]!;
+      const difI = xi[a]! - xi[b]!;
+      yr[o] = xr[a]! + xr[b]!;
+      yi[o] = xi[a]! + xi[b]!;
+      yr[o + s] = difR * c - difI * d;
+      yi[o + s] = difR * d + difI * c;
+    }
+  }
+}
+
+const SIN3 = Math.sin(Math.PI / 3);
+
+function stage3({ length, cos, sin }: Stage, s: number, x: Complex, y: Complex): void {
+  const { re: xr, im: xi } = x;
+  const { re: yr, im: yi } = y;
+  const m = length / 3;
+  for (let p = 0; p < m; p++) {
+    const c1 = cos[2 * p]!;
+    const d1 = sin[2 * p]!;
+    const c2 = cos[2 * p + 1]!;
+    const d2 = sin[2 * p + 1]!;
+    for (let q = 0; q < s; q++) {
+      const i0 = q + s * p;
+      const i1 = i0 + s * m;
+      const i2 = i1 + s * m;
+      const sumR = xr[i1]! + xr[i2]!;
+      const sumI = xi[i1]! + xi[i2]!;
+      // The difference times -i sin(60 degrees).
+      const turnR = SIN3 * (xi[i1]! - xi[i2]!);
+      const turnI = SIN3 * (xr[i2]! - xr[i1]!);
+      const midR = xr[i0]! - 0.5 * sumR;
+      const midI = xi[i0]! - 0.5 * sumI;
+      const o = q + 3 * s * p;
+      yr[o] = xr[i0]! + sumR;
+      yi[o] = xi[i0]! + sumI;
+      const r1 = midR + turnR;
+      const j1 = midI + turnI;
+      yr[o + s] = r1 * c1 - j1 * d1;
+      yi[o + s] = r1 * d1 + j1 * c1;
+      const r2 = midR - turnR;
+      const j2 = midI - turnI;
+      yr[o + 2 * s] = r2 * c2 - j2 * d2;
+      yi[o + 2 * s] = r2 * d2 + j2 * c2;
     }
   }
 }
@@ -138,28 +176,59 @@ function stage4({ length, cos, sin }: Stage, s: number, x: Complex, y: Complex):
   }
 }
 
-/** Radix 3 and 5 by the definition of the small transform. */
-function stageOdd({ radix, length, cos, sin }: Stage, s: number, x: Complex, y: Complex): void {
-  const m = length / radix;
-  const rootCos = Array.from({ length: radix }, (_, k) => Math.cos((-2 * Math.PI * k) / radix));
-  const rootSin = Array.from({ length: radix }, (_, k) => Math.sin((-2 * Math.PI * k) / radix));
+const [COS5, SIN5] = [Math.cos((2 * Math.PI) / 5), Math.sin((2 * Math.PI) / 5)];
+const [COS10, SIN10] = [Math.cos((4 * Math.PI) / 5), Math.sin((4 * Math.PI) / 5)];
+
+function stage5({ length, cos, sin }: Stage, s: number, x: Complex, y: Complex): void {
+  const { re: xr, im: xi } = x;
+  const { re: yr, im: yi } = y;
+  const m = length / 5;
   for (let p = 0; p < m; p++) {
-    for (let k = 0; k < radix; k++) {
-      const c = k === 0 ? 1 : cos[p * (radix - 1) + k - 1]!;
-      const d = k === 0 ? 0 : sin[p * (radix - 1) + k - 1]!;
-      for (let q = 0; q < s; q++) {
-        let re = 0;
-        let im = 0;
-        for (let j = 0; j < radix; j++) {
-          const at = q + s * (p + j * m);
-          const w = (j * k) % radix;
-          re += x.re[at]! * rootCos[w]! - x.im[at]! * rootSin[w]!;
-          im += x.re[at]! * rootSin[w]! + x.im[at]! * rootCos[w]!;
-        }
-        const o = q + s * (radix * p + k);
-        y.re[o] = re * c - im * d;
-        y.im[o] = re * d + im * c;
-      }
+    const w = 4 * p;
+    for (let q = 0; q < s; q++) {
+      const i0 = q + s * p;
+      const i1 = i0 + s * m;
+      const i2 = i1 + s * m;
+      const i3 = i2 + s * m;
+      const i4 = i3 + s * m;
+      const zeroR = xr[i0]!;
+      const zeroI = xi[i0]!;
+      // Sums and differences of the pairs that mirror each other.
+      const s1R = xr[i1]! + xr[i4]!;
+      const s1I = xi[i1]! + xi[i4]!;
+      const s2R = xr[i2]! + xr[i3]!;
+      const s2I = xi[i2]! + xi[i3]!;
+      const d1R = xr[i1]! - xr[i4]!;
+      const d1I = xi[i1]! - xi[i4]!;
+      const d2R = xr[i2]! - xr[i3]!;
+      const d2I = xi[i2]! - xi[i3]!;
+      const aR = zeroR + COS5 * s1R + COS10 * s2R;
+      const aI = zeroI + COS5 * s1I + COS10 * s2I;
+      const bR = zeroR + COS10 * s1R + COS5 * s2R;
+      const bI = zeroI + COS10 * s1I + COS5 * s2I;
+      const aTurnR = SIN5 * d1I + SIN10 * d2I;
+      const aTurnI = -SIN5 * d1R - SIN10 * d2R;
+      const bTurnR = SIN10 * d1I - SIN5 * d2I;
+      const bTurnI = SIN5 * d2R - SIN10 * d1R;
+      const o = q + 5 * s * p;
+      yr[o] = zeroR + s1R + s2R;
+      yi[o] = zeroI + s1I + s2I;
+      const r1 = aR + aTurnR;
+      const j1 = aI + aTurnI;
+      yr[o + s] = r1 * cos[w]! - j1 * sin[w]!;
+      yi[o + s] = r1 * sin[w]! + j1 * cos[w]!;
+      const r2 = bR + bTurnR;
+      const j2 = bI + bTurnI;
+      yr[o + 2 * s] = r2 * cos[w + 1]! - j2 * sin[w + 1]!;
+      yi[o + 2 * s] = r2 * sin[w + 1]! + j2 * cos[w + 1]!;
+      const r3 = bR - bTurnR;
+      const j3 = bI - bTurnI;
+      yr[o + 3 * s] = r3 * cos[w + 2]! - j3 * sin[w + 2]!;
+      yi[o + 3 * s] = r3 * sin[w + 2]! + j3 * cos[w + 2]!;
+      const r4 = aR - aTurnR;
+      const j4 = aI - aTurnI;
+      yr[o + 4 * s] = r4 * cos[w + 3]! - j4 * sin[w + 3]!;
+      yi[o + 4 * s] = r4 * sin[w + 3]! + j4 * cos[w + 3]!;
     }
   }
 }

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { BokeluxError, SettingError } from '../errors';
+import type { BokeluxError } from '../errors';
+import { SettingError } from '../errors';
 import { describeSettings, settingsTable } from './describe';
 import { assignSetting, defaultLook, getSetting, parseLook, SETTINGS, setSetting, settingAt } from './look';
 

@@ -43,13 +43,19 @@ export function Bench() {
       }}
     >
       <svg width={width} height={BENCH_HEIGHT} aria-hidden="true" style={{ position: 'absolute', inset: 0 }}>
+        <defs>
+          <linearGradient id="scattered" gradientUnits="userSpaceOnUse" x1={x('veil')} x2={x('film')}>
+            <stop offset="0" stopColor="#e8a33d" stopOpacity={0.55} />
+            <stop offset="0.55" stopColor="#e8a33d" stopOpacity={0} />
+          </linearGradient>
+        </defs>
         <line x1={0} x2={width} y1={AXIS} y2={AXIS} stroke="#383838" strokeDasharray="1 4" />
         {rayPaths(STATION_IDS, width).map((path) => (
           <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.42} strokeWidth={0.8} />
         ))}
         {veilOn &&
           scatteredRays(x('veil'), x('film'), moved).map((path) => (
-            <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.3} strokeWidth={0.6} />
+            <path key={path} d={path} fill="none" stroke="url(#scattered)" strokeWidth={0.7} />
           ))}
         {STATION_IDS.map((id) => (
           <g key={id} transform={`translate(${x(id)} 0)`} color={id === selected ? '#e8a33d' : '#a8a8a8'}>

@@ -17,7 +17,7 @@ interface Entry {
   channels: { name: string; type: string; sha256: string }[];
 }
 
-const FOLDER = join(__dirname, '../../../../tests/fixtures/exr');
+const FOLDER = join(__dirname, '../../../../fixtures/exr');
 const MANIFEST = JSON.parse(readFileSync(join(FOLDER, 'manifest.json'), 'utf8')) as Entry[];
 const of = (expected: Entry['expected']): Entry[] => MANIFEST.filter((entry) => entry.expected === expected);
 const load = (file: string): Uint8Array => new Uint8Array(readFileSync(join(FOLDER, file)));

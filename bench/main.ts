@@ -1,0 +1,132 @@
+import FFT from 'fft.js';
+import { readFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { deflateSync, inflateSync } from 'node:zlib';
+import { displayBytes } from '../src/core/color/display';
+import { applyView, viewNamed } from '../src/core/color/view';
+import { readExr } from '../src/core/formats/exr/read';
+import { writeExr } from '../src/core/formats/exr/write';
+import { channelFloats, pictureBytes } from '../src/core/image/picture';
+import { referenceConvolution } from '../src/core/kernels/convolve';
+import { inline } from '../src/core/kernels/jobs';
+import { powerLawQuadrant } from '../src/core/optics/power-law';
+import { evenKernelRows } from '../src/core/stations/veil/kernel';
+import { startThreads } from '../src/engine/node/threads';
+
+/**
+ * Times each heavy operation against a reference measured alternately in the same run, and prints a table. Nothing is
+ * asserted: machines differ, ratios less so.
+ */
+const RUNS = 4;
+type Work = () => unknown;
+
+async function milliseconds(work: Work): Promise<number> {
+  const started = performance.now();
+  await work();
+  return performance.now() - started;
+}
+
+const rows: string[][] = [['operation', 'ms', 'reference', 'ms', 'ratio']];
+
+/** Alternates the two, so that a busy moment of the machine strikes both; the least of each counts. */
+async function compare(name: string, own: Work, reference: string, other: Work): Promise<void> {
+  let [best, bestOther] = [Infinity, Infinity];
+  for (let run = 0; run < RUNS; run++) {
+    best = Math.min(best, await milliseconds(own));
+    bestOther = Math.min(bestOther, await milliseconds(other));
+  }
+  rows.push([name, best.toFixed(0), reference, bestOther.toFixed(0), (best / bestOther).toFixed(2)]);
+}
+
+const [WIDTH, HEIGHT] = [1280, 720];
+const law = { core: 4.3, falloff: 2, reach: Math.hypot(WIDTH, HEIGHT) };
+const quadrant = powerLawQuadrant(law, WIDTH, HEIGHT);
+const planes = [1, 2, 3].map((seed) =>
+  Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => ((i * 7919 * seed) % 997) / 997),
+);
+
+/** One 2-D transform there and back with a power-of-two package, per plane: what a straightforward build would do. */
+function withPackage(plane: Float32Array): void {
+  const [columns, lines] = [4096, 2048];
+  const [rowFft, columnFft] = [new FFT(columns), new FFT(lines)];
+  const grid = new Float64Array(columns * lines * 2);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++) grid[2 * (y * columns + x)] = plane[y * WIDTH + x]!;
+  const line = (fft: FFT, size: number, at: (k: number) => number, back: boolean): void => {
+    const input = fft.createComplexArray() as number[];
+    const output = fft.createComplexArray() as number[];
+    for (let k = 0; k < size; k++) [input[2 * k], input[2 * k + 1]] = [grid[at(k)]!, grid[at(k) + 1]!];
+    if (back) fft.inverseTransform(output, input);
+    else fft.transform(output, input);
+    for (let k = 0; k < size; k++) [grid[at(k)], grid[at(k) + 1]] = [output[2 * k]!, output[2 * k + 1]!];
+  };
+  for (const back of [false, true]) {
+    for (let y = 0; y < (back ? HEIGHT : lines); y++)
+      if (!back || y < HEIGHT) line(rowFft, columns, (k) => 2 * (y * columns + k), back);
+    for (let x = 0; x < columns; x++) line(columnFft, lines, (k) => 2 * (k * columns + x), back);
+  }
+}
+
+const threads = startThreads(new URL('./task-thread.mjs', import.meta.url));
+const single = referenceConvolution(inline);
+const many = referenceConvolution(threads.parallel);
+const kernelRows = evenKernelRows(quadrant, WIDTH);
+const spectrum = await single.prepare(WIDTH, HEIGHT, kernelRows);
+
+await compare(
+  'bloom 1280x720 RGB, one thread',
+  () => single.convolve(planes, spectrum),
+  'power-of-two FFT package',
+  () => planes.forEach(withPackage),
+);
+await compare(
+  `bloom 1280x720 RGB, ${threads.parallel.threads} threads`,
+  () => many.convolve(planes, spectrum),
+  'one thread',
+  () => single.convolve(planes, spectrum),
+);
+await compare(
+  `kernel spectrum 1280x720, ${threads.parallel.threads} threads`,
+  () => many.prepare(WIDTH, HEIGHT, kernelRows),
+  'its convolution',
+  () => many.convolve(planes, spectrum),
+);
+await threads.close();
+
+const file = new Uint8Array(readFileSync('public/demo/quay.exr'));
+const picture = readExr(file);
+const raw = new Uint8Array(pictureBytes(picture));
+let at = 0;
+for (const { samples } of picture.channels.values()) {
+  raw.set(new Uint8Array(samples.buffer), at);
+  at += samples.byteLength;
+}
+const packed = deflateSync(raw, { level: 4 });
+await compare(
+  'read the demo shot (OpenEXR, ZIP)',
+  () => readExr(file),
+  'inflate alone (node:zlib)',
+  () => inflateSync(packed),
+);
+await compare(
+  'write the demo shot',
+  () => writeExr(picture),
+  'deflate alone (node:zlib 4)',
+  () => deflateSync(raw, { level: 4 }),
+);
+
+const rgb = ['R', 'G', 'B'].map((name) => channelFloats(picture.channels.get(name)!));
+const exact = new Float32Array(WIDTH * HEIGHT * 3);
+await compare(
+  'filmic view for the screen',
+  () => displayBytes(viewNamed('filmic'), rgb, 1),
+  'the view itself',
+  () => applyView(viewNamed('filmic'), rgb, 1, exact),
+);
+
+console.log(`${cpus().length} x ${cpus()[0]?.model ?? 'unknown processor'}, Node ${process.version}\n`);
+const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));
+for (const [index, row] of rows.entries()) {
+  console.log(`| ${row.map((cell, column) => cell.padEnd(widths[column]!)).join(' | ')} |`);
+  if (index === 0) console.log(`| ${widths.map((width) => '-'.repeat(width)).join(' | ')} |`);
+}

@@ -1,0 +1,63 @@
+import { CancelledError } from '../core/errors';
+import { referenceConvolution } from '../core/kernels/convolve';
+import { inline, runJob } from '../core/kernels/jobs';
+import type { Parallel, Task } from '../core/kernels/parallel';
+import { answer, Pool, type Reply, type TaskThread } from './pool';
+
+/** Threads that do their work at once but answer later, in any order. */
+function fakeThreads(count: number): Parallel {
+  return new Pool(
+    Array.from({ length: count }, (_, index): TaskThread => {
+      let listener: (reply: Reply) => void = () => undefined;
+      return {
+        post: (task) => {
+          const reply = answer(task, runJob);
+          setTimeout(() => listener(reply), index);
+        },
+        onReply: (next) => (listener = next),
+      };
+    }),
+  );
+}
+
+describe('the pool', () => {
+  it('hands a failure on and goes on working', async () => {
+    const pool = fakeThreads(2);
+    const bad: Task = { job: 'nothing of the kind', input: undefined };
+    await expect(pool.run([bad])).rejects.toThrow(/no job/);
+    await expect(pool.run([])).resolves.toBeUndefined();
+    expect(pool.threads).toBe(2);
+  });
+
+  it('starts no more tasks once it is given up', async () => {
+    const started: string[] = [];
+    const control = new AbortController();
+    let listener: (reply: Reply) => void = () => undefined;
+    const thread: TaskThread = {
+      post: ({ job }) => {
+        started.push(job);
+        control.abort();
+        setTimeout(() => listener({ done: true }), 1);
+      },
+      onReply: (next) => (listener = next),
+    };
+    const tasks = ['a', 'b', 'c'].map((job): Task => ({ job, input: undefined }));
+    await expect(new Pool([thread]).run(tasks, { signal: control.signal })).rejects.toThrow(CancelledError);
+    expect(started).toEqual(['a']);
+  });
+
+  it('gives the same bits with one thread and with many', async () => {
+    const [width, height] = [90, 70];
+    const plane = Float32Array.from({ length: width * height }, (_, i) => ((i * 7919) % 1009) / 1009);
+    const results = await Promise.all(
+      [inline, fakeThreads(2), fakeThreads(5)].map(async (parallel) => {
+        const kernel = referenceConvolution(parallel);
+        const spectrum = await kernel.prepare(width, height, (dy, out) =>
+          out.forEach((_, i) => (out[i] = 1 / (1 + dy * dy + i))),
+        );
+        return kernel.convolve([plane], spectrum);
+      }),
+    );
+    for (const other of results.slice(1)) expect(other).toEqual(results[0]);
+  });
+});
