@@ -54,7 +54,7 @@ const matches = (stamp, value) => existsSync(at(stamp)) && readFileSync(at(stamp
 
 /** Installs the dependencies that the lock file names, unless that was done. */
 export function install() {
-  const wanted = digest(['package.json', 'package-lock.json']);
+  const wanted = digest(['package-lock.json']);
   if (matches(INSTALL_STAMP, wanted)) return;
   console.error('Installing dependencies …');
   // A machine that builds for production may leave out what the build itself needs.

@@ -32,7 +32,7 @@ export type ProgressListener = (lane: Lane, done: number) => void;
 
 const THUMBNAIL_WIDTH = 296;
 /** What the caches may keep: several full-size stages of a 4K picture. */
-const CACHE_BYTES = 1.5 * 1024 ** 3;
+const CACHE_BYTES = 1024 ** 3;
 
 /**
  * The core behind a message boundary: holds the open plates and caches, computes what is asked for, gives up what is

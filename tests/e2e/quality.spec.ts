@@ -74,6 +74,12 @@ test('the keyboard alone does the job', async ({ page }) => {
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeHidden();
+  await page.getByRole('group', { name: /^Picture/ }).focus();
+  await page.keyboard.press('+');
+  await expect(page.getByTestId('zoom')).toHaveText('75 %');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('-');
+  await expect(page.getByTestId('zoom')).toHaveText('60 %');
   await page.keyboard.press('Control+p');
   await expect(page.getByRole('dialog', { name: 'Print' })).toBeVisible();
 });

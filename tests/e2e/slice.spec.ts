@@ -153,6 +153,29 @@ test('a shot is saved to one file and opened from it in another browser', async 
   await other.close();
 });
 
+test('a look is saved to a file and brought back, as one step', async ({ page }) => {
+  await openApplication(page);
+  await type(page, 'Bloom Amount', '1.75');
+  await page.getByRole('button', { name: 'Quay at night' }).click();
+  const wait = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'Save the look to a file' }).click();
+  const saved = await downloaded(wait);
+  expect(saved.name).toBe('Quay_at_night.look.json');
+  await page.getByRole('button', { name: 'Quay at night' }).click();
+  await page.getByRole('menuitem', { name: 'Reset all settings' }).click();
+  const amount = page.getByRole('textbox', { name: 'Bloom Amount' });
+  await expect(amount).toHaveValue('0.00');
+  const file = { name: saved.name, mimeType: 'application/json', buffer: Buffer.from(saved.bytes) };
+  await page.getByTestId('file-input').setInputFiles(file);
+  await expect(amount).toHaveValue('1.75');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(amount).toHaveValue('0.00');
+  const bad = Buffer.from('{"version":1,"veil":{"bloom":{"amount":3}}}');
+  await page.getByTestId('file-input').setInputFiles({ ...file, buffer: bad });
+  await expect(page.getByText(/veil\.bloom\.amount: a number from 0 to 1/)).toBeVisible();
+  await expect(amount).toHaveValue('0.00');
+});
+
 test('hostile files are refused in words and nothing is lost', async ({ page }) => {
   await openApplication(page);
   await type(page, 'Bloom Amount', '3');

@@ -3,7 +3,6 @@ import { channelFloats } from '../../core/image/picture';
 import { channelStatistics } from '../../core/image/statistics';
 import { openPicture } from '../../core/formats/open';
 import { holdsLight, passesOf } from '../../core/image/passes';
-import { FileError } from '../../core/errors';
 import { readBytes } from '../files';
 
 /** Tells what a picture file holds and what would be taken for beauty and depth. */
@@ -54,6 +53,6 @@ export function inspect(file: string, options: { json?: boolean }): void {
     }
   }
   for (const warning of report.warnings) lines.push('', `note: ${warning}`);
+  if (!plate) lines.push('', 'note: no pass of it holds colour, so it cannot be a plate');
   process.stdout.write(`${lines.join('\n')}\n`);
-  if (!plate) throw new FileError('no pass of it holds colour, so it cannot be a plate', { where: file });
 }

@@ -4,6 +4,7 @@
  */
 export class ContentCache {
   private readonly entries = new Map<string, { value: unknown; bytes: number }>();
+  private readonly slots = new Map<string, { key: string; value: unknown }>();
   private bytes = 0;
 
   constructor(readonly limit: number) {}
@@ -25,6 +26,18 @@ export class ContentCache {
     return value;
   }
 
+  /**
+   * The value of a key if it was the last one made for its slot; otherwise makes it and forgets the one before. For
+   * large results of which only the newest is likely to be wanted again.
+   */
+  async latest<T>(slot: string, key: string, make: () => Promise<T>): Promise<T> {
+    const found = this.slots.get(slot);
+    if (found?.key === key) return found.value as T;
+    const value = await make();
+    this.slots.set(slot, { key, value });
+    return value;
+  }
+
   private put(key: string, value: unknown, bytes: number): void {
     this.entries.set(key, { value, bytes });
     this.bytes += bytes;
@@ -37,6 +50,7 @@ export class ContentCache {
 
   /** Forgets every key that begins with a text. */
   drop(prefix: string): void {
+    for (const [slot, { key }] of this.slots) if (key.startsWith(prefix)) this.slots.delete(slot);
     for (const [key, entry] of this.entries) {
       if (!key.startsWith(prefix)) continue;
       this.entries.delete(key);

@@ -4,7 +4,7 @@ import { film } from '../stations/film/run';
 import { plateLight } from '../stations/plate/run';
 import { veil } from '../stations/veil/run';
 import type { Light } from './light';
-import type { EnergyAccount, Feed, Station, StationContext } from './station';
+import type { EnergyAccount, Feed, Station, StationContext, StationOutcome } from './station';
 
 /** The stations after the plate, in light's own order. A new effect is one line here. */
 export const BENCH: readonly Station[] = [veil, film];
@@ -39,7 +39,7 @@ export async function evaluate(
   for (const station of BENCH) {
     if (context.signal?.aborted) throw new CancelledError();
     if (station.on(look)) {
-      const outcome = await station.run(light, look, context);
+      const outcome = await runStation(station, light, look, context);
       light = outcome.light;
       if (outcome.account) accounts[station.id] = outcome.account;
       if (outcome.feed) feeds[station.id] = outcome.feed;
@@ -47,4 +47,18 @@ export async function evaluate(
     if (station.id === behind) break;
   }
   return { light, accounts, feeds };
+}
+
+/** Runs a station, unless its result for the same light and settings is the last one it made at this scale. */
+function runStation(
+  station: Station,
+  light: Light,
+  look: Look,
+  context: StationContext,
+): Promise<StationOutcome> {
+  const key = `${light.key} > ${station.id} ${JSON.stringify(station.reads(look))}`;
+  return context.cache.latest(`${station.id} @${light.scale}`, key, async () => {
+    const outcome = await station.run(light, look, context);
+    return { ...outcome, light: { ...outcome.light, key } };
+  });
 }

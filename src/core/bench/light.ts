@@ -21,7 +21,7 @@ export interface Light {
   alpha: Float32Array | undefined;
   separations: readonly Separation[];
   total: Rgb;
-  /** Equal keys mean equal light. */
+  /** Equal keys mean equal light; the bench sets it. */
   key: string;
 }
 
@@ -42,17 +42,16 @@ function scalePlane(plane: Float32Array, gain: number): Float32Array {
 }
 
 /** The light with one more separation on it. */
-export function withSeparation(light: Light, separation: Separation, key: string): Light {
+export function withSeparation(light: Light, separation: Separation): Light {
   return {
     ...light,
     separations: [...light.separations, separation],
     total: mapRgb(light.total, (plane, c) => addPlanes(plane, separation.rgb[c])),
-    key,
   };
 }
 
 /** The light with everything on it multiplied by one gain. A gain of 1 gives the light itself. */
-export function withGain(light: Light, gain: number, key: string): Light {
+export function withGain(light: Light, gain: number): Light {
   if (gain === 1) return light;
   const times = (rgb: Rgb): Rgb => mapRgb(rgb, (plane) => scalePlane(plane, gain));
   const base = times(light.base);
@@ -61,5 +60,5 @@ export function withGain(light: Light, gain: number, key: string): Light {
     (sum, { rgb }) => mapRgb(sum, (plane, c) => addPlanes(plane, rgb[c])),
     base,
   );
-  return { ...light, base, separations, total, key };
+  return { ...light, base, separations, total };
 }

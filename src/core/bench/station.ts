@@ -41,7 +41,9 @@ export interface StationContext extends RunOptions {
 export interface Station {
   id: StationId;
   label: string;
-  /** Whether its switch is on; the plate has none. */
+  /** Whether its switch is on. */
   on(look: Look): boolean;
+  /** Everything of the look that its result depends on: its own settings, and those of others that it reads. */
+  reads(look: Look): unknown;
   run(light: Light, look: Look, context: StationContext): Promise<StationOutcome>;
 }

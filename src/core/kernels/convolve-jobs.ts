@@ -2,15 +2,26 @@ import { transform, type Complex } from './fft';
 import type { Shared } from './parallel';
 
 /**
- * The three passes of a convolution by FFT, each over a band of rows or columns of one padded complex grid in shared
- * memory. Two real planes travel as real and imaginary part: a real kernel keeps them apart.
+ * The three passes of a convolution by FFT, each over a band of rows or of column blocks of one padded complex grid in
+ * shared memory. Two real planes travel as real and imaginary part: a real kernel keeps them apart.
+ *
+ * The grid lies in blocks of {@link BLOCK} columns, each block whole: [block][row][column of the block]. A block is then
+ * a batch of interleaved sequences as the transform wants it, and two cache lines a row for the row passes.
  */
 export interface Grid {
-  /** Padded size. */
+  /** Padded size. The last block is filled up with columns of zeros. */
   columns: number;
   rows: number;
   re: Shared;
   im: Shared;
+}
+
+/** Columns of a block. */
+export const BLOCK = 16;
+
+export function newGrid(columns: number, rows: number): Grid {
+  const bytes = Math.ceil(columns / BLOCK) * BLOCK * rows * 8;
+  return { columns, rows, re: new SharedArrayBuffer(bytes), im: new SharedArrayBuffer(bytes) };
 }
 
 export interface RowsIn {
@@ -26,7 +37,7 @@ export interface RowsOut extends Omit<RowsIn, 'planes'> {
   out: [Shared, Shared | undefined];
 }
 
-export interface Columns {
+export interface ColumnBlocks {
   grid: Grid;
   from: number;
   to: number;
@@ -35,9 +46,6 @@ export interface Columns {
   /** What the transformed columns are multiplied by; without it they are left transformed. */
   spectrum: Grid | undefined;
 }
-
-/** Columns taken together: a cache line of doubles. */
-const BATCH = 8;
 
 let scratchData: Complex = { re: new Float64Array(0), im: new Float64Array(0) };
 let scratchWork: Complex = scratchData;
@@ -53,9 +61,25 @@ function scratch(size: number): { data: Complex; work: Complex } {
 
 const swapped = ({ re, im }: Complex): Complex => ({ re: im, im: re });
 
+/** Copies a row of the grid into a line, or back. */
+function copyRow(
+  grid: Float64Array,
+  rows: number,
+  y: number,
+  line: Float64Array,
+  columns: number,
+  back: boolean,
+): void {
+  for (let x = 0, at = y * BLOCK; x < columns; x += BLOCK, at += rows * BLOCK) {
+    const width = Math.min(BLOCK, columns - x);
+    if (back) for (let b = 0; b < width; b++) grid[at + b] = line[x + b]!;
+    else for (let b = 0; b < width; b++) line[x + b] = grid[at + b]!;
+  }
+}
+
 /** Transforms rows of two real planes into the grid. */
 export function transformRows({ grid, from, to, width, planes }: RowsIn): void {
-  const { columns } = grid;
+  const { columns, rows } = grid;
   const { data, work } = scratch(columns);
   const first = new Float32Array(planes[0]);
   const second = planes[1] ? new Float32Array(planes[1]) : undefined;
@@ -67,51 +91,42 @@ export function transformRows({ grid, from, to, width, planes }: RowsIn): void {
     for (let x = 0; x < width; x++) data.re[x] = first[y * width + x]!;
     if (second) for (let x = 0; x < width; x++) data.im[x] = second[y * width + x]!;
     const result = transform(columns, 1, data, work);
-    re.set(result.re.subarray(0, columns), y * columns);
-    im.set(result.im.subarray(0, columns), y * columns);
+    copyRow(re, rows, y, result.re, columns, true);
+    copyRow(im, rows, y, result.im, columns, true);
   }
 }
 
-/** Transforms columns, multiplies them by the kernel's spectrum and transforms them back. */
-export function convolveColumns({ grid, from, to, height, spectrum }: Columns): void {
-  const { columns, rows } = grid;
-  const { data, work } = scratch(rows * BATCH);
-  const re = new Float64Array(grid.re);
-  const im = new Float64Array(grid.im);
-  const kernelRe = spectrum && new Float64Array(spectrum.re);
-  const kernelIm = spectrum && new Float64Array(spectrum.im);
-  for (let x = from; x < to; x += BATCH) {
-    const batch = Math.min(BATCH, to - x);
-    for (let y = 0; y < height; y++) {
-      for (let b = 0; b < batch; b++) {
-        data.re[y * batch + b] = re[y * columns + x + b]!;
-        data.im[y * batch + b] = im[y * columns + x + b]!;
-      }
-    }
-    data.re.fill(0, height * batch, rows * batch);
-    data.im.fill(0, height * batch, rows * batch);
-    let result = transform(rows, batch, data, work);
-    if (kernelRe && kernelIm) {
-      for (let y = 0; y < rows; y++) {
-        for (let b = 0; b < batch; b++) {
-          const i = y * batch + b;
-          const k = y * columns + x + b;
-          const r = result.re[i]!;
-          const j = result.im[i]!;
-          result.re[i] = r * kernelRe[k]! - j * kernelIm[k]!;
-          result.im[i] = r * kernelIm[k]! + j * kernelRe[k]!;
-        }
-      }
+/** Transforms blocks of columns, multiplies them by the kernel's spectrum and transforms them back, in place. */
+export function convolveColumns({ grid, from, to, height, spectrum }: ColumnBlocks): void {
+  const { rows } = grid;
+  const size = rows * BLOCK;
+  const { work } = scratch(size);
+  for (let block = from; block < to; block++) {
+    const part = (buffer: Shared): Float64Array => new Float64Array(buffer, block * size * 8, size);
+    const data: Complex = { re: part(grid.re), im: part(grid.im) };
+    // What an earlier convolution left below the picture is not part of this one.
+    data.re.fill(0, height * BLOCK);
+    data.im.fill(0, height * BLOCK);
+    let result = transform(rows, BLOCK, data, work);
+    if (spectrum) {
+      multiply(result, part(spectrum.re), part(spectrum.im));
       const other = result === data ? work : data;
-      result = swapped(transform(rows, batch, swapped(result), swapped(other)));
+      result = swapped(transform(rows, BLOCK, swapped(result), swapped(other)));
     }
-    const kept = spectrum ? height : rows;
-    for (let y = 0; y < kept; y++) {
-      for (let b = 0; b < batch; b++) {
-        re[y * columns + x + b] = result.re[y * batch + b]!;
-        im[y * columns + x + b] = result.im[y * batch + b]!;
-      }
+    if (result.re !== data.re) {
+      data.re.set(result.re.subarray(0, size));
+      data.im.set(result.im.subarray(0, size));
     }
+  }
+}
+
+/** Multiplies complex numbers in place by others. */
+function multiply({ re, im }: Complex, otherRe: Float64Array, otherIm: Float64Array): void {
+  for (let i = 0; i < otherRe.length; i++) {
+    const r = re[i]!;
+    const j = im[i]!;
+    re[i] = r * otherRe[i]! - j * otherIm[i]!;
+    im[i] = r * otherIm[i]! + j * otherRe[i]!;
   }
 }
 
@@ -125,8 +140,8 @@ export function untransformRows({ grid, from, to, width, out }: RowsOut): void {
   const im = new Float64Array(grid.im);
   const scale = 1 / (columns * rows);
   for (let y = from; y < to; y++) {
-    data.re.set(re.subarray(y * columns, (y + 1) * columns));
-    data.im.set(im.subarray(y * columns, (y + 1) * columns));
+    copyRow(re, rows, y, data.re, columns, false);
+    copyRow(im, rows, y, data.im, columns, false);
     const result = swapped(transform(columns, 1, swapped(data), swapped(work)));
     for (let x = 0; x < width; x++) first[y * width + x] = result.re[x]! * scale;
     if (second) for (let x = 0; x < width; x++) second[y * width + x] = result.im[x]! * scale;

@@ -1,4 +1,4 @@
-import type { Grid } from './convolve-jobs';
+import { BLOCK, newGrid, type Grid } from './convolve-jobs';
 import { goodSize } from './fft';
 import type { Parallel, RunOptions, Shared, Task } from './parallel';
 
@@ -34,7 +34,7 @@ export interface ConvolutionKernel {
 }
 
 const ROWS_A_TASK = 32;
-const COLUMNS_A_TASK = 64;
+const BLOCKS_A_TASK = 4;
 
 /** The reference: double-precision FFT in TypeScript, its rows and columns shared out over threads. */
 export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
@@ -60,7 +60,7 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
         part(options, 0, 0.5),
       );
       await parallel.run(
-        bands(columns, COLUMNS_A_TASK).map(([from, to]): Task => ({
+        bands(Math.ceil(columns / BLOCK), BLOCKS_A_TASK).map(([from, to]): Task => ({
           job: 'convolveColumns',
           input: { grid, from, to, height: rows, spectrum: undefined },
         })),
@@ -90,7 +90,7 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
           share(0, 0.2),
         );
         await parallel.run(
-          bands(columns, COLUMNS_A_TASK).map(([from, to]): Task => ({
+          bands(Math.ceil(columns / BLOCK), BLOCKS_A_TASK).map(([from, to]): Task => ({
             job: 'convolveColumns',
             input: { grid, from, to, height, spectrum: spectrum.grid },
           })),
@@ -107,15 +107,6 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
       }
       return results;
     },
-  };
-}
-
-function newGrid(columns: number, rows: number): Grid {
-  return {
-    columns,
-    rows,
-    re: new SharedArrayBuffer(columns * rows * 8),
-    im: new SharedArrayBuffer(columns * rows * 8),
   };
 }
 

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { FileError } from '../../core/errors';
 import { parseLook } from '../../core/look/look';
 import { SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
 import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
@@ -80,13 +81,30 @@ async function bringIn(file: File): Promise<void> {
   }
 }
 
-/** Takes files that were dropped or chosen: renders become plates, a shot file replaces the shot. */
+/** Puts a look file's settings in place of the present ones: one step, which can be undone. */
+async function openLookFile(file: File): Promise<void> {
+  let data: unknown;
+  try {
+    data = JSON.parse(await file.text());
+  } catch {
+    throw new FileError('this is not JSON', {
+      where: file.name,
+      todo: 'Choose a look that was saved by Bokelux',
+    });
+  }
+  useShot.getState().setLook(parseLook(data, file.name));
+  notify(`the look of ${file.name} is on the bench`, 'success');
+}
+
+/** Takes files that were dropped or chosen: renders become plates, a look or a shot file takes the present one's place. */
 export async function takeFiles(files: readonly File[]): Promise<void> {
   for (const file of files) {
     const { setOpening } = usePlates.getState();
     setOpening(file.name);
     try {
-      if (file.name.toLowerCase().endsWith(`.${SHOT_EXTENSION}`)) await openShotFile(file);
+      const name = file.name.toLowerCase();
+      if (name.endsWith(`.${SHOT_EXTENSION}`)) await openShotFile(file);
+      else if (name.endsWith('.json')) await openLookFile(file);
       else await bringIn(file);
     } catch (error) {
       reportError(error);

@@ -33,6 +33,12 @@ export function ShotMenu() {
     const parts = { shot: packed.name, plate: '', width: 0, height: 0, date: new Date() };
     download(packed.bytes, fileName('{shot}', parts, SHOT_EXTENSION), 'application/zip');
   };
+  const saveLook = (): void => {
+    const { look } = useShot.getState();
+    const parts = { shot: name, plate: '', width: 0, height: 0, date: new Date() };
+    const bytes = new TextEncoder().encode(JSON.stringify(look, null, 2));
+    download(bytes, fileName('{shot}.look', parts, 'json'), 'application/json');
+  };
   const takeName = (): void => {
     if (typed?.trim()) rename(typed.trim());
     setTyped(null);
@@ -56,8 +62,11 @@ export function ShotMenu() {
         <MenuItem dense onClick={pick(save)}>
           Save the shot to a file
         </MenuItem>
+        <MenuItem dense onClick={pick(saveLook)}>
+          Save the look to a file
+        </MenuItem>
         <MenuItem dense onClick={pick(choose)}>
-          Open a shot or a render…
+          Open a shot, a look or a render…
         </MenuItem>
         <MenuItem dense onClick={pick(openDemo)}>
           Open the demo shot

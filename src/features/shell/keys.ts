@@ -6,6 +6,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'W', does: 'Wipe between plate and final' },
   { keys: 'F', does: 'Fit the picture' },
   { keys: 'Z', does: 'Actual size' },
+  { keys: 'Arrows, + and - (on the picture)', does: 'Pan and zoom' },
   { keys: 'E', does: 'Show what feeds the veil' },
   { keys: 'Esc', does: 'Back to the final' },
   { keys: 'Ctrl + Z', does: 'Undo' },

@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
@@ -12,6 +12,15 @@ import { useView } from './use-view';
 import { WipeEdge } from './WipeEdge';
 
 const WHEEL_STEP = 1.0016;
+const ZOOM_STEP = 1.25;
+/** Screen pixels that an arrow key pans. */
+const PAN_STEP = 40;
+const PAN_KEYS: Readonly<Record<string, readonly [dx: number, dy: number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 /** The picture: zoom at the pointer, pan, fit; the wipe against the plate; the values under the pointer. */
 export function Viewer() {
@@ -28,7 +37,10 @@ export function Viewer() {
   const wipe = useDesk((state) => state.wipe);
   const holdPlate = useDesk((state) => state.holdPlate);
   const set = useDesk((state) => state.set);
-  const layout: Layout | null = card && size.width ? layOut(card, size, zoom, centre) : null;
+  const layout: Layout | null = useMemo(
+    () => (card && size.width ? layOut(card, size, zoom, centre) : null),
+    [card, size, zoom, centre],
+  );
   const { reading, readAt, leave } = usePixelReading(layout, card);
   const pan = useRef<{ x: number; y: number; id: number } | null>(null);
 
@@ -103,6 +115,20 @@ export function Viewer() {
     readAt(event.clientX - box.left, event.clientY - box.top);
   };
 
+  /** Arrow keys pan and plus and minus zoom while the picture has the focus. */
+  const steered = (event: React.KeyboardEvent): void => {
+    if (!layout || event.target !== event.currentTarget || event.ctrlKey || event.metaKey) return;
+    const middle = { x: size.width / 2, y: size.height / 2 };
+    const from = { x: (middle.x - layout.left) / layout.zoom, y: (middle.y - layout.top) / layout.zoom };
+    const step = PAN_STEP / layout.zoom;
+    const [dx, dy] = PAN_KEYS[event.key] ?? [0, 0];
+    const factor = event.key === '+' || event.key === '=' ? ZOOM_STEP : event.key === '-' ? 1 / ZOOM_STEP : 1;
+    if (dx === 0 && dy === 0 && factor === 1) return;
+    event.preventDefault();
+    const next = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, layout.zoom * factor));
+    set({ zoom: next, centre: { x: from.x + dx * step, y: from.y + dy * step } });
+  };
+
   return (
     <Box
       component="section"
@@ -111,6 +137,10 @@ export function Viewer() {
     >
       <Box
         ref={frame}
+        role="group"
+        aria-label="Picture: arrow keys pan, plus and minus zoom"
+        tabIndex={0}
+        onKeyDown={steered}
         sx={{
           flex: 1,
           minHeight: 0,
@@ -121,6 +151,7 @@ export function Viewer() {
         }}
         onPointerDown={(event) => {
           if (event.button !== 0 || !card) return;
+          event.currentTarget.focus({ preventScroll: true });
           event.currentTarget.setPointerCapture(event.pointerId);
           pan.current = { x: event.clientX, y: event.clientY, id: event.pointerId };
         }}

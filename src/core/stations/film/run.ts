@@ -11,10 +11,8 @@ export const film: Station = {
   id: 'film',
   label: 'Film',
   on: (look) => look.film.on,
-  run: (light, look) =>
-    Promise.resolve({
-      light: withGain(light, 2 ** look.film.exposure, `${light.key} film x${look.film.exposure}`),
-    }),
+  reads: (look) => look.film.exposure,
+  run: (light, look) => Promise.resolve({ light: withGain(light, 2 ** look.film.exposure) }),
 };
 
 /** The view of a look; a film that is switched off shows plain sRGB. */

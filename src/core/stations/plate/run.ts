@@ -11,7 +11,8 @@ export async function plateLight(
   cache: ContentCache,
 ): Promise<Light> {
   const raw = await passAtScale(plate, look.plate.pass, 'plate.pass', scale, cache);
-  return withGain(raw, 2 ** look.plate.exposure, `${raw.key} x${look.plate.exposure}`);
+  const { exposure } = look.plate;
+  return { ...withGain(raw, 2 ** exposure), key: `${raw.key} x${exposure}` };
 }
 
 /** A pass as light, without exposure; kept, since every drag starts from it. */

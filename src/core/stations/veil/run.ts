@@ -17,6 +17,8 @@ export const veil: Station = {
   id: 'veil',
   label: 'Veil',
   on: (look) => look.veil.on,
+  // A feed from a single pass is exposed like the plate.
+  reads: (look) => [look.veil, look.plate.exposure],
   async run(light, look, context) {
     const { mode, bloom } = look.veil;
     const fed = await takeFeed(light, look, context);
@@ -32,8 +34,7 @@ export const veil: Station = {
       for (let i = 0; i < out.length; i++) out[i] = bloom.amount * (gain * plane[i]! - taken * source[i]!);
       return out;
     }) as unknown as Rgb;
-    const key = `${feedKey} veil ${JSON.stringify([mode, bloom])}`;
-    const result = withSeparation(light, { name: 'veil.bloom', rgb }, key);
+    const result = withSeparation(light, { name: 'veil.bloom', rgb });
     return { light: result, feed, account: account(light.total, feed, spread, look) };
   },
 };
@@ -96,10 +97,13 @@ async function scatter(
 }
 
 function luminanceSum(rgb: Rgb): number {
-  return rgb.reduce(
-    (sum, plane, c) => sum + LUMINANCE[c]! * plane.reduce((part, value) => part + value, 0),
-    0,
-  );
+  let sum = 0;
+  rgb.forEach((plane, c) => {
+    let part = 0;
+    for (let i = 0; i < plane.length; i++) part += plane[i]!;
+    sum += LUMINANCE[c]! * part;
+  });
+  return sum;
 }
 
 function account(input: Rgb, feed: FedLight, spread: Rgb, look: Look): EnergyAccount {
