@@ -343,6 +343,16 @@ describe('the bench', () => {
     expect(await after()).toEqual([2, 4]);
   });
 
+  it('does not run a station again whose light and settings are the same', async () => {
+    const context = contextFor(plate);
+    const veilOf = async (...settings: string[]): Promise<Rgb> =>
+      (await evaluate(lookOf(...BLOOM, ...settings), context, { scale: 1, behind: 'veil' })).light.total;
+    const first = await veilOf();
+    await evaluate(lookOf(...BLOOM, 'film.exposure=2'), context, { scale: 1 });
+    expect(await veilOf('film.exposure=1', 'film.view=filmic')).toBe(first);
+    expect(await veilOf('veil.bloom.tint=4000')).not.toBe(first);
+  });
+
   it('cuts a region whose pixels are those of the whole', async () => {
     const { light } = await run(plate, lookOf(...BLOOM));
     const region = { x: 13, y: 5, width: 20, height: 11 };

@@ -33,11 +33,15 @@ export interface ConvolutionKernel {
   ): Promise<Float32Array[]>;
 }
 
+/** A larger grid is not kept between convolutions. */
+const KEPT_GRID_BYTES = 128 * 1024 ** 2;
 const ROWS_A_TASK = 32;
 const BLOCKS_A_TASK = 4;
 
 /** The reference: double-precision FFT in TypeScript, its rows and columns shared out over threads. */
 export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
+  /** The grid of the last convolution, for the next of the same size: shared memory is slow to be given back. */
+  let spare: Grid | undefined;
   return {
     async prepare(width, height, kernelRow, options = {}) {
       const columns = goodSize(2 * width - 1);
@@ -72,7 +76,9 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
     async convolve(planes, spectrum, options = {}) {
       const { width, height } = spectrum;
       const { columns, rows } = spectrum.grid;
-      const grid = newGrid(columns, rows);
+      const fits = spare?.columns === columns && spare.rows === rows;
+      const grid = fits ? spare! : newGrid(columns, rows);
+      spare = undefined;
       const results: Float32Array[] = [];
       const pairs = Math.ceil(planes.length / 2);
       for (let pair = 0; pair < pairs; pair++) {
@@ -105,6 +111,7 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
         );
         for (const buffer of out) if (buffer) results.push(new Float32Array(buffer));
       }
+      if (grid.re.byteLength <= KEPT_GRID_BYTES) spare = grid;
       return results;
     },
   };

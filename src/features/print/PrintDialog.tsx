@@ -12,10 +12,10 @@ import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import * as Comlink from 'comlink';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
 import type { PrintFormat } from '../../core/print/print';
-import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
+import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
 import { download, errorLine, usePlates } from '../session';
 
@@ -54,6 +54,8 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const [pattern, setPattern] = useState('{shot}_{plate}');
   const [stage, setStage] = useState<Stage>({ at: 'choosing' });
   const printing = stage.at === 'printing';
+  /** Number of the print that is wanted: one that was cancelled may still end, and its file is not wanted then. */
+  const wanted = useRef(0);
   if (!card) return null;
   const exr = kind.startsWith('exr');
   const name = fileName(
@@ -63,6 +65,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   );
 
   const print = async (): Promise<void> => {
+    const own = ++wanted.current;
     setStage({ at: 'printing', done: 0 });
     const engine = benchEngine();
     await engine.listen(
@@ -74,14 +77,16 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
       const { bytes, warnings } = unwrap(
         await engine.print({ plate: card.id, look, format: formatOf(kind, separations) }),
       );
+      if (own !== wanted.current) return;
       download(bytes, name, exr ? 'image/x-exr' : 'image/png');
       setStage({ at: 'done', name, notes: warnings });
     } catch (error) {
-      const given = error instanceof EngineError && error.failure.kind === 'cancelled';
-      setStage(given ? { at: 'choosing' } : { at: 'failed', why: errorLine(error) });
+      if (own !== wanted.current) return;
+      setStage({ at: 'failed', why: errorLine(error) });
     }
   };
   const close = (): void => {
+    wanted.current++;
     if (printing) void benchEngine().cancel('print');
     setStage({ at: 'choosing' });
     onClose();
