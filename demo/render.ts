@@ -116,7 +116,7 @@ function assemble(
 }
 
 if (isMainThread) {
-  const [out, width = '1280', height = '720', samples = '256'] = process.argv.slice(2);
+  const [out, width = '1280', height = '720', samples = '128'] = process.argv.slice(2);
   if (!out) throw new Error('usage: demo-render OUT.exr [WIDTH HEIGHT SAMPLES]');
   const picture = await render({ width: Number(width), height: Number(height), samples: Number(samples) });
   mkdirSync(dirname(out), { recursive: true });

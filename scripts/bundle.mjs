@@ -1,13 +1,16 @@
-// Bundles what runs under Node outside the web server: the command line and its worker threads.
+// Bundles what runs under Node outside the web server.
+import { mkdirSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 
 const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url));
 
-export async function bundleNode() {
+/** Bundles entry points (by the name of the output) into a folder of the project, for Node. */
+export async function bundle(entries, folder) {
+  mkdirSync(at(folder), { recursive: true });
   await build({
-    entryPoints: { cli: at('src/cli/main.ts'), 'task-thread': at('src/engine/node/task-thread.ts') },
-    outdir: at('dist'),
+    entryPoints: Object.fromEntries(Object.entries(entries).map(([name, path]) => [name, at(path)])),
+    outdir: at(folder),
     outExtension: { '.js': '.mjs' },
     bundle: true,
     platform: 'node',
@@ -20,4 +23,9 @@ export async function bundleNode() {
     sourcemap: 'linked',
     logLevel: 'error',
   });
+}
+
+/** The command line and its worker threads. */
+export function bundleNode() {
+  return bundle({ cli: 'src/cli/main.ts', 'task-thread': 'src/engine/node/task-thread.ts' }, 'dist');
 }

@@ -1,21 +1,13 @@
 // Renders the demo shot anew: bundles the path tracer and runs it. Arguments: [OUT WIDTH HEIGHT SAMPLES].
-import { spawnSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
-import { build } from 'esbuild';
+import { bundle } from './bundle.mjs';
+import { install, run } from './prepare.mjs';
 
-mkdirSync('.cache', { recursive: true });
-await build({
-  entryPoints: ['demo/render.ts'],
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  outfile: '.cache/demo-render.mjs',
-  logLevel: 'error',
-});
+install();
+await bundle({ 'demo-render': 'demo/render.ts' }, '.cache');
 const args = process.argv.slice(2);
-const { status } = spawnSync(
-  process.execPath,
-  ['.cache/demo-render.mjs', ...(args.length ? args : ['public/demo/quay.exr'])],
-  { stdio: 'inherit' },
+process.exit(
+  run(process.execPath, [
+    '.cache/demo-render.mjs',
+    ...(args.length ? args : ['public/demo/quay.exr', '1280', '720', '128']),
+  ]),
 );
-process.exit(status ?? 1);

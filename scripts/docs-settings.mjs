@@ -1,16 +1,8 @@
 // Writes docs/settings.md from the look's schema.
-import { mkdirSync, writeFileSync } from 'node:fs';
-import { build } from 'esbuild';
+import { writeFileSync } from 'node:fs';
+import { bundle } from './bundle.mjs';
 
-mkdirSync('.cache', { recursive: true });
-await build({
-  entryPoints: ['src/core/look/describe.ts'],
-  bundle: true,
-  platform: 'node',
-  format: 'esm',
-  outfile: '.cache/describe.mjs',
-  logLevel: 'error',
-});
+await bundle({ describe: 'src/core/look/describe.ts' }, '.cache');
 const { settingsTable } = await import('../.cache/describe.mjs');
 const text = `# Settings
 

@@ -1,7 +1,6 @@
 'use client';
-import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import { useDesk } from '../../state/desk-store';
+import { ReportRow } from './ReportRow';
 
 /** When more of the picture feeds than this, everything glows (common practice). */
 const GLOWING = 0.01;
@@ -13,28 +12,17 @@ export function FeedReport() {
   const set = useDesk((state) => state.set);
   const many = feed !== undefined && feed.pixels > GLOWING;
   return (
-    <Box
-      sx={{ display: 'flex', alignItems: 'flex-start', justifyContent: 'space-between', gap: 1, pt: 0.75 }}
+    <ReportRow
+      warning={many}
+      testId="feed-share"
+      button="Show feed"
+      pressed={shown}
+      onPress={() => set({ subject: { kind: shown ? 'final' : 'feed' } })}
     >
-      <Box
-        sx={{ fontFamily: 'var(--figures)', fontSize: 11, color: many ? 'error.main' : 'text.secondary' }}
-        data-testid="feed-share"
-      >
-        <Box>{feed ? `${percent(feed.pixels)} of the pixels` : 'nothing feeds'}</Box>
-        {feed && <Box>{percent(feed.light)} of the light</Box>}
-        {many && <Box>over 1 %: everything glows</Box>}
-      </Box>
-      <Button
-        size="small"
-        variant="outlined"
-        aria-pressed={shown}
-        color={shown ? 'primary' : 'inherit'}
-        sx={{ whiteSpace: 'nowrap', flex: 'none' }}
-        onClick={() => set({ subject: { kind: shown ? 'final' : 'feed' } })}
-      >
-        Show feed
-      </Button>
-    </Box>
+      <div>{feed ? `${percent(feed.pixels)} of the pixels` : 'nothing feeds'}</div>
+      {feed && <div>{percent(feed.light)} of the light</div>}
+      {many && <div>over 1 %: everything glows</div>}
+    </ReportRow>
   );
 }
 

@@ -1,7 +1,6 @@
 'use client';
-import Box from '@mui/material/Box';
-import Button from '@mui/material/Button';
 import { useDesk } from '../../state/desk-store';
+import { ReportRow } from './ReportRow';
 
 const NAME = 'veil.bloom';
 
@@ -12,20 +11,12 @@ export function SeparationTools() {
   const set = useDesk((state) => state.set);
   const alone = subject.kind === 'separation' && subject.name === NAME;
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', gap: 1, pt: 0.75 }}>
-      <Box sx={{ fontFamily: 'var(--figures)', fontSize: 11, color: 'text.secondary' }}>
-        {account ? `${(account.left * 100).toFixed(2)} % leaves the frame` : 'no light is spread yet'}
-      </Box>
-      <Button
-        size="small"
-        variant="outlined"
-        aria-pressed={alone}
-        color={alone ? 'primary' : 'inherit'}
-        sx={{ whiteSpace: 'nowrap', flex: 'none' }}
-        onClick={() => set({ subject: alone ? { kind: 'final' } : { kind: 'separation', name: NAME } })}
-      >
-        Bloom alone
-      </Button>
-    </Box>
+    <ReportRow
+      button="Bloom alone"
+      pressed={alone}
+      onPress={() => set({ subject: alone ? { kind: 'final' } : { kind: 'separation', name: NAME } })}
+    >
+      {account ? `${(account.left * 100).toFixed(2)} % leaves the frame` : 'no light is spread yet'}
+    </ReportRow>
   );
 }

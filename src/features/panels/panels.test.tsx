@@ -115,7 +115,7 @@ describe('the panel of a station', () => {
   it('takes a typed number in the shown unit, with arithmetic', () => {
     render(<StationPanel />);
     const field = screen.getByRole('textbox', { name: 'Bloom Amount' });
-    fireEvent.focus(field);
+    act(() => field.focus());
     fireEvent.change(field, { target: { value: '3/2' } });
     fireEvent.keyDown(field, { key: 'Enter' });
     expect(bloom().amount).toBeCloseTo(0.015, 12);
@@ -138,6 +138,7 @@ describe('the panel of a station', () => {
   it('holds values within their range, and steps them with the arrow keys', () => {
     render(<StationPanel />);
     const field = screen.getByRole('textbox', { name: 'Bloom Fall-off' });
+    act(() => field.focus());
     fireEvent.change(field, { target: { value: '90' } });
     fireEvent.keyDown(field, { key: 'Enter' });
     expect(bloom().falloff).toBe(4);
