@@ -65,6 +65,18 @@ describe('the view scheduler', () => {
     expect(log.slice(-2)).toEqual(['start full r39', 'shown full']);
   });
 
+  it('takes requests in quick succession for a moving hand, as when a key is held down', async () => {
+    const { scheduler, log } = bench({ draft: 20, full: 400 });
+    for (let k = 0; k < 10; k++) {
+      scheduler.request(`k${k}`, false);
+      await pass(40);
+    }
+    expect(log.slice(0, 3)).toEqual(['start full k0', 'cancel', 'start draft k1']);
+    expect(log.filter((line) => line === 'shown draft').length).toBeGreaterThan(6);
+    await pass(1000);
+    expect(log.slice(-2)).toEqual(['start full k9', 'shown full']);
+  });
+
   it('gives up a full picture as soon as something newer is wanted', async () => {
     const { scheduler, log } = bench();
     scheduler.request('a', false);

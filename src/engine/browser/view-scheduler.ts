@@ -20,22 +20,31 @@ export type Quality = 'draft' | 'full';
 
 /** A hand that has not moved for so long rests. */
 const REST_MS = 130;
+/** Requests that follow each other within this time come from a key that is held down, or a wheel. */
+const SUCCESSION_MS = 200;
 /** A full picture that takes less is as good as a draft. */
 const QUICK_MS = 70;
 
 export class ViewScheduler<Request, Result> {
   private wanted: Request | undefined;
   private restAt = 0;
+  private askedAt = -Infinity;
   private running: Quality | undefined;
   private lastFull = Infinity;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly work: ScheduledWork<Request, Result>) {}
 
-  /** Asks for a picture. `moving` says that more requests are likely to follow at once. */
-  request(request: Request, moving: boolean): void {
+  /**
+   * Asks for a picture. `hand` says that a hand is moving something, so that more requests are likely to follow;
+   * requests in quick succession (a key held down) count as such, too.
+   */
+  request(request: Request, hand: boolean): void {
+    const now = performance.now();
+    const moving = hand || now - this.askedAt < SUCCESSION_MS;
+    this.askedAt = now;
     this.wanted = request;
-    this.restAt = moving ? performance.now() + REST_MS : 0;
+    this.restAt = moving ? now + REST_MS : 0;
     if (this.running === 'full') {
       if (moving) this.lastFull = Infinity;
       this.work.cancel();
