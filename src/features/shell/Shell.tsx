@@ -11,10 +11,12 @@ import { FileDrop, setNotify, startSession } from '../session';
 import { Shelf } from '../shelf';
 import { Viewer } from '../viewer';
 import { FindSetting } from './FindSetting';
+import { Notice } from './Notice';
 import { KeysDialog } from './KeysDialog';
 import { TopBar } from './TopBar';
 import { useShortcuts } from './use-shortcuts';
 
+const NOTICES = { error: Notice, warning: Notice, success: Notice };
 const NOTE_MS = { success: 3000, warning: 9000, error: 12000 } as const;
 
 /** The whole application: top line, bench, shelf, picture, panel. */
@@ -47,7 +49,11 @@ export function Shell() {
   }, []);
   const close = (): void => setDialog(null);
   return (
-    <SnackbarProvider maxSnack={3} anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}>
+    <SnackbarProvider
+      maxSnack={3}
+      anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      Components={NOTICES}
+    >
       <FileDrop>
         <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
           <TopBar onPrint={() => setDialog('print')} />

@@ -62,7 +62,7 @@ export function unzipChunk(packed: Uint8Array, size: number): Uint8Array {
 }
 
 export function zipChunk(raw: Uint8Array): Uint8Array {
-  return zlibSync(predict(raw), { level: 5 });
+  return zlibSync(predict(raw), { level: 4, mem: 8 });
 }
 
 /** Expands run lengths to exactly `size` bytes. */

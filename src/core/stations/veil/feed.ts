@@ -34,13 +34,15 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings): F
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
   const [kr, kg, kb] = LUMINANCE;
   const own = source === light.total;
+  const low = threshold * 2 ** -knee;
   let fedPixels = 0;
   let fedLight = 0;
   let allLight = 0;
   for (let i = 0; i < count; i++) {
     const brightness =
       measure === 'brightest' ? Math.max(r[i]!, g[i]!, b[i]!) : kr * r[i]! + kg * g[i]! + kb * b[i]!;
-    const w = feedWeight(brightness, threshold, knee);
+    // Most of a picture lies below; only what may feed is worth a logarithm.
+    const w = brightness < low ? 0 : feedWeight(brightness, threshold, knee);
     weight[i] = w;
     allLight += kr * light.total[0][i]! + kg * light.total[1][i]! + kb * light.total[2][i]!;
     if (w === 0) continue;
