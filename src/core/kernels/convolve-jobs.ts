@@ -3,15 +3,18 @@ import type { Shared } from './parallel';
 
 /**
  * The three passes of a convolution by FFT, each over a band of rows or of column blocks of one padded complex grid in
- * shared memory. Two real planes travel as real and imaginary part: a real kernel keeps them apart.
+ * shared memory. The planes are real, so two rows travel as real and imaginary part of one transform, and only the
+ * columns up to the highest frequency are kept: the others are their mirror images.
  *
  * The grid lies in blocks of {@link BLOCK} columns, each block whole: [block][row][column of the block]. A block is then
  * a batch of interleaved sequences as the transform wants it, and two cache lines a row for the row passes.
  */
 export interface Grid {
-  /** Padded size. The last block is filled up with columns of zeros. */
-  columns: number;
+  /** Padded length of a row, even, and number of rows. */
+  length: number;
   rows: number;
+  /** Complex columns kept, `length / 2 + 1`. The last block is filled up with columns of zeros. */
+  columns: number;
   re: Shared;
   im: Shared;
 }
@@ -19,22 +22,19 @@ export interface Grid {
 /** Columns of a block. */
 export const BLOCK = 16;
 
-export function newGrid(columns: number, rows: number): Grid {
+export function newGrid(length: number, rows: number): Grid {
+  const columns = length / 2 + 1;
   const bytes = Math.ceil(columns / BLOCK) * BLOCK * rows * 8;
-  return { columns, rows, re: new SharedArrayBuffer(bytes), im: new SharedArrayBuffer(bytes) };
+  return { length, rows, columns, re: new SharedArrayBuffer(bytes), im: new SharedArrayBuffer(bytes) };
 }
 
-export interface RowsIn {
+/** Rows `from` to `to` of a real plane that is `width` wide; `from` is even. Further columns are zero. */
+export interface RowBand {
   grid: Grid;
   from: number;
   to: number;
-  /** Size of the planes; further columns are zero. */
   width: number;
-  planes: [Shared, Shared | undefined];
-}
-
-export interface RowsOut extends Omit<RowsIn, 'planes'> {
-  out: [Shared, Shared | undefined];
+  plane: Shared;
 }
 
 export interface ColumnBlocks {
@@ -61,38 +61,32 @@ function scratch(size: number): { data: Complex; work: Complex } {
 
 const swapped = ({ re, im }: Complex): Complex => ({ re: im, im: re });
 
-/** Copies a row of the grid into a line, or back. */
-function copyRow(
-  grid: Float64Array,
-  rows: number,
-  y: number,
-  line: Float64Array,
-  columns: number,
-  back: boolean,
-): void {
-  for (let x = 0, at = y * BLOCK; x < columns; x += BLOCK, at += rows * BLOCK) {
-    const width = Math.min(BLOCK, columns - x);
-    if (back) for (let b = 0; b < width; b++) grid[at + b] = line[x + b]!;
-    else for (let b = 0; b < width; b++) line[x + b] = grid[at + b]!;
-  }
-}
+/** Where column `k` of row `y` lies in a grid. */
+const place = (rows: number, y: number, k: number): number => ((k >> 4) * rows + y) * BLOCK + (k & 15);
 
-/** Transforms rows of two real planes into the grid. */
-export function transformRows({ grid, from, to, width, planes }: RowsIn): void {
-  const { columns, rows } = grid;
-  const { data, work } = scratch(columns);
-  const first = new Float32Array(planes[0]);
-  const second = planes[1] ? new Float32Array(planes[1]) : undefined;
+/** Transforms rows of a real plane into the grid, two at a time: the halves of the result are told apart by symmetry. */
+export function transformRows({ grid, from, to, width, plane }: RowBand): void {
+  const { length, rows } = grid;
+  const { data, work } = scratch(length);
+  const source = new Float32Array(plane);
   const re = new Float64Array(grid.re);
   const im = new Float64Array(grid.im);
-  for (let y = from; y < to; y++) {
-    data.re.fill(0, 0, columns);
-    data.im.fill(0, 0, columns);
-    for (let x = 0; x < width; x++) data.re[x] = first[y * width + x]!;
-    if (second) for (let x = 0; x < width; x++) data.im[x] = second[y * width + x]!;
-    const result = transform(columns, 1, data, work);
-    copyRow(re, rows, y, result.re, columns, true);
-    copyRow(im, rows, y, result.im, columns, true);
+  for (let y = from; y < to; y += 2) {
+    const second = y + 1 < to;
+    data.re.fill(0, 0, length);
+    data.im.fill(0, 0, length);
+    for (let x = 0; x < width; x++) data.re[x] = source[y * width + x]!;
+    if (second) for (let x = 0; x < width; x++) data.im[x] = source[(y + 1) * width + x]!;
+    const z = transform(length, 1, data, work);
+    for (let k = 0; k <= length / 2; k++) {
+      const mirror = k === 0 ? 0 : length - k;
+      const at = place(rows, y, k);
+      re[at] = (z.re[k]! + z.re[mirror]!) / 2;
+      im[at] = (z.im[k]! - z.im[mirror]!) / 2;
+      if (!second) continue;
+      re[at + BLOCK] = (z.im[k]! + z.im[mirror]!) / 2;
+      im[at + BLOCK] = (z.re[mirror]! - z.re[k]!) / 2;
+    }
   }
 }
 
@@ -130,20 +124,30 @@ function multiply({ re, im }: Complex, otherRe: Float64Array, otherIm: Float64Ar
   }
 }
 
-/** Transforms rows back and writes the two real planes. */
-export function untransformRows({ grid, from, to, width, out }: RowsOut): void {
-  const { columns, rows } = grid;
-  const { data, work } = scratch(columns);
-  const first = new Float32Array(out[0]);
-  const second = out[1] ? new Float32Array(out[1]) : undefined;
+/** Transforms rows back, two at a time, and writes the real plane. */
+export function untransformRows({ grid, from, to, width, plane }: RowBand): void {
+  const { length, rows } = grid;
+  const { data, work } = scratch(length);
+  const out = new Float32Array(plane);
   const re = new Float64Array(grid.re);
   const im = new Float64Array(grid.im);
-  const scale = 1 / (columns * rows);
-  for (let y = from; y < to; y++) {
-    copyRow(re, rows, y, data.re, columns, false);
-    copyRow(im, rows, y, data.im, columns, false);
-    const result = swapped(transform(columns, 1, swapped(data), swapped(work)));
-    for (let x = 0; x < width; x++) first[y * width + x] = result.re[x]! * scale;
-    if (second) for (let x = 0; x < width; x++) second[y * width + x] = result.im[x]! * scale;
+  const scale = 1 / (length * rows);
+  for (let y = from; y < to; y += 2) {
+    const second = y + 1 < to;
+    for (let k = 0; k <= length / 2; k++) {
+      const at = place(rows, y, k);
+      const aR = re[at]!;
+      const aI = im[at]!;
+      const bR = second ? re[at + BLOCK]! : 0;
+      const bI = second ? im[at + BLOCK]! : 0;
+      data.re[k] = aR - bI;
+      data.im[k] = aI + bR;
+      if (k === 0) continue;
+      data.re[length - k] = aR + bI;
+      data.im[length - k] = bR - aI;
+    }
+    const z = swapped(transform(length, 1, swapped(data), swapped(work)));
+    for (let x = 0; x < width; x++) out[y * width + x] = z.re[x]! * scale;
+    if (second) for (let x = 0; x < width; x++) out[(y + 1) * width + x] = z.im[x]! * scale;
   }
 }

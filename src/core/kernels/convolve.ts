@@ -1,4 +1,4 @@
-import { BLOCK, newGrid, type Grid } from './convolve-jobs';
+import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './convolve-jobs';
 import { goodSize } from './fft';
 import type { Parallel, RunOptions, Shared, Task } from './parallel';
 
@@ -35,6 +35,7 @@ export interface ConvolutionKernel {
 
 /** A larger grid is not kept between convolutions. */
 const KEPT_GRID_BYTES = 128 * 1024 ** 2;
+/** Even, since rows go in pairs. */
 const ROWS_A_TASK = 32;
 const BLOCKS_A_TASK = 4;
 
@@ -44,77 +45,71 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
   let spare: Grid | undefined;
   return {
     async prepare(width, height, kernelRow, options = {}) {
-      const columns = goodSize(2 * width - 1);
+      const length = evenGoodSize(2 * width - 1);
       const rows = goodSize(2 * height - 1);
-      const plane = new SharedArrayBuffer(columns * rows * 4);
+      const plane = newPlane(length * rows);
       const wrapped = new Float32Array(plane);
       const row = new Float32Array(2 * width - 1);
       for (let dy = 1 - height; dy < height; dy++) {
         kernelRow(dy, row);
-        const at = ((dy + rows) % rows) * columns;
+        const at = ((dy + rows) % rows) * length;
         wrapped.set(row.subarray(width - 1), at);
-        wrapped.set(row.subarray(0, width - 1), at + columns - (width - 1));
+        wrapped.set(row.subarray(0, width - 1), at + length - (width - 1));
       }
-      const grid = newGrid(columns, rows);
+      const grid = newGrid(length, rows);
       await parallel.run(
-        bands(rows, ROWS_A_TASK).map(([from, to]): Task => ({
-          job: 'transformRows',
-          input: { grid, from, to, width: columns, planes: [plane, undefined] },
-        })),
+        rowTasks('transformRows', { grid, width: length, plane }, rows),
         part(options, 0, 0.5),
       );
-      await parallel.run(
-        bands(Math.ceil(columns / BLOCK), BLOCKS_A_TASK).map(([from, to]): Task => ({
-          job: 'convolveColumns',
-          input: { grid, from, to, height: rows, spectrum: undefined },
-        })),
-        part(options, 0.5, 1),
-      );
+      await parallel.run(columnTasks({ grid, height: rows, spectrum: undefined }), part(options, 0.5, 1));
       return { grid, width, height };
     },
 
     async convolve(planes, spectrum, options = {}) {
       const { width, height } = spectrum;
-      const { columns, rows } = spectrum.grid;
-      const fits = spare?.columns === columns && spare.rows === rows;
-      const grid = fits ? spare! : newGrid(columns, rows);
+      const { length, rows } = spectrum.grid;
+      const fits = spare?.length === length && spare.rows === rows;
+      const grid = fits ? spare! : newGrid(length, rows);
       spare = undefined;
       const results: Float32Array[] = [];
-      const pairs = Math.ceil(planes.length / 2);
-      for (let pair = 0; pair < pairs; pair++) {
-        const two = [planes[2 * pair]!, planes[2 * pair + 1]] as const;
-        const shared = [toShared(two[0]), two[1] && toShared(two[1])] as const;
-        const out = [newPlane(width * height), two[1] && newPlane(width * height)] as const;
+      for (const [index, source] of planes.entries()) {
         const share = (from: number, to: number): RunOptions =>
-          part(options, (pair + from) / pairs, (pair + to) / pairs);
-        const rowBands = bands(height, ROWS_A_TASK);
+          part(options, (index + from) / planes.length, (index + to) / planes.length);
+        const out = newPlane(width * height);
         await parallel.run(
-          rowBands.map(([from, to]): Task => ({
-            job: 'transformRows',
-            input: { grid, from, to, width, planes: shared },
-          })),
+          rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
           share(0, 0.2),
         );
-        await parallel.run(
-          bands(Math.ceil(columns / BLOCK), BLOCKS_A_TASK).map(([from, to]): Task => ({
-            job: 'convolveColumns',
-            input: { grid, from, to, height, spectrum: spectrum.grid },
-          })),
-          share(0.2, 0.8),
-        );
-        await parallel.run(
-          rowBands.map(([from, to]): Task => ({
-            job: 'untransformRows',
-            input: { grid, from, to, width, out },
-          })),
-          share(0.8, 1),
-        );
-        for (const buffer of out) if (buffer) results.push(new Float32Array(buffer));
+        await parallel.run(columnTasks({ grid, height, spectrum: spectrum.grid }), share(0.2, 0.8));
+        await parallel.run(rowTasks('untransformRows', { grid, width, plane: out }, height), share(0.8, 1));
+        results.push(new Float32Array(out));
       }
       if (grid.re.byteLength <= KEPT_GRID_BYTES) spare = grid;
       return results;
     },
   };
+}
+
+type Rest<T> = Omit<T, 'from' | 'to'>;
+
+function rowTasks(job: 'transformRows' | 'untransformRows', band: Rest<RowBand>, rows: number): Task[] {
+  return bands(rows, ROWS_A_TASK).map(([from, to]) => ({
+    job,
+    input: { ...band, from, to } satisfies RowBand,
+  }));
+}
+
+function columnTasks(blocks: Rest<ColumnBlocks>): Task[] {
+  const count = Math.ceil(blocks.grid.columns / BLOCK);
+  return bands(count, BLOCKS_A_TASK).map(([from, to]) => ({
+    job: 'convolveColumns',
+    input: { ...blocks, from, to } satisfies ColumnBlocks,
+  }));
+}
+
+/** The smallest good size that is even, so that rows have a middle frequency. */
+function evenGoodSize(size: number): number {
+  return 2 * goodSize(Math.ceil(size / 2));
 }
 
 function newPlane(count: number): Shared {

@@ -84,7 +84,7 @@ async function scatter(
             signal,
             progress: progress && ((done) => progress(done * 0.4)),
           }),
-        (made) => made.grid.columns * made.grid.rows * 16,
+        (made) => made.grid.re.byteLength * 2,
       );
       const planes = await convolution.convolve(feed, spectrum, {
         signal,
