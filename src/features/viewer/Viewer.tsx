@@ -36,6 +36,7 @@ export function Viewer() {
   const centre = useDesk((state) => state.centre);
   const wipe = useDesk((state) => state.wipe);
   const holdPlate = useDesk((state) => state.holdPlate);
+  const dragging = useDesk((state) => state.dragging);
   const set = useDesk((state) => state.set);
   const layout: Layout | null = useMemo(
     () => (card && size.width ? layOut(card, size, zoom, centre) : null),
@@ -58,8 +59,9 @@ export function Viewer() {
     if (!context) return;
     const ratio = window.devicePixelRatio;
     const { canvas: surface } = context;
-    surface.width = Math.round(size.width * ratio);
-    surface.height = Math.round(size.height * ratio);
+    const [surfaceWidth, surfaceHeight] = [Math.round(size.width * ratio), Math.round(size.height * ratio)];
+    if (surface.width !== surfaceWidth) surface.width = surfaceWidth;
+    if (surface.height !== surfaceHeight) surface.height = surfaceHeight;
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, size.width, size.height);
     if (!layout || !card) return;
@@ -69,7 +71,8 @@ export function Viewer() {
     const draw = (bitmap: ImageBitmap): void => {
       // Above twice its size a pixel is shown as the square it is.
       context.imageSmoothingEnabled = width / bitmap.width < 2 || bitmap.width < card.width;
-      context.imageSmoothingQuality = 'high';
+      // While a hand moves, time counts for more than the finest edges.
+      context.imageSmoothingQuality = dragging ? 'low' : 'high';
       context.drawImage(bitmap, left, top, width, height);
     };
     const whole = holdPlate && plate ? plate : final;
@@ -83,7 +86,7 @@ export function Viewer() {
       context.restore();
     }
     // `frames` counts arrivals of new bitmaps, which live in a ref.
-  }, [frames, layout, card, size, wipe, holdPlate, pictures]);
+  }, [frames, layout, card, size, wipe, holdPlate, dragging, pictures]);
 
   useEffect(() => {
     const element = frame.current!;
