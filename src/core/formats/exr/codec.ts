@@ -44,8 +44,8 @@ function predict(raw: Uint8Array): Uint8Array {
   return out;
 }
 
-/** Inflates one chunk to exactly `size` bytes. Throws {@link FileError} when the stream is damaged or of another size. */
-export function unzipChunk(packed: Uint8Array, size: number): Uint8Array {
+/** Inflates to exactly `size` bytes. Throws {@link FileError} when the stream is damaged or of another size. */
+export function inflateExactly(packed: Uint8Array, size: number): Uint8Array {
   // One byte more than wanted shows a stream that runs on; the buffer bounds what a hostile stream can take.
   const room = new Uint8Array(size + 1);
   let inflated: Uint8Array;
@@ -58,7 +58,12 @@ export function unzipChunk(packed: Uint8Array, size: number): Uint8Array {
   const end = packed.length - 4;
   const stored = new DataView(packed.buffer, packed.byteOffset, packed.byteLength).getUint32(end);
   if (stored !== adler32(inflated)) throw new FileError('the checksum of the compressed data does not match');
-  return unpredict(inflated);
+  return inflated;
+}
+
+/** Inflates one ZIP or ZIPS chunk to exactly `size` bytes. */
+export function unzipChunk(packed: Uint8Array, size: number): Uint8Array {
+  return unpredict(inflateExactly(packed, size));
 }
 
 export function zipChunk(raw: Uint8Array): Uint8Array {

@@ -21,6 +21,8 @@ import {
 export interface ExrChannel {
   name: string;
   type: SampleType;
+  /** Perceived linearly: block compression keeps its exponential. */
+  linear: boolean;
 }
 
 /** What a scan-line file says about itself, checked for sense and against the file's size. */
@@ -218,7 +220,7 @@ function readChannels(bytes: Uint8Array, limit: number): ExrChannel[] {
     if (name === '') break;
     const type = PIXEL_TYPES[cursor.i32(`channel ${name}`)];
     if (!type) throw new FileError(`channel ${name} has an unknown sample type`);
-    cursor.i32(`channel ${name}`);
+    const linear = (cursor.i32(`channel ${name}`) & 0xff) !== 0;
     const xSampling = cursor.i32(`channel ${name}`);
     const ySampling = cursor.i32(`channel ${name}`);
     if (xSampling < 1 || ySampling < 1)
@@ -229,7 +231,7 @@ function readChannels(bytes: Uint8Array, limit: number): ExrChannel[] {
       });
     if (seen.has(name)) throw new FileError(`channel ${name} stands twice in the header`);
     seen.add(name);
-    channels.push({ name, type });
+    channels.push({ name, type, linear });
     if (channels.length > MAX_CHANNELS) throw new FileError(`more than ${MAX_CHANNELS} channels`);
   }
   if (channels.length === 0) throw new FileError('the file has no channels');

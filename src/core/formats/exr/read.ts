@@ -1,7 +1,11 @@
 import { FileError } from '../../errors';
 import type { Channel, Picture, Samples } from '../../image/picture';
+import { unpackB44 } from './b44';
 import { unrleChunk, unzipChunk } from './codec';
 import { readHeader, type ExrHeader } from './header';
+import type { ChunkShape } from './layout';
+import { unpackPiz } from './piz';
+import { unpackPxr24 } from './pxr24';
 import { BYTES_PER_SAMPLE } from './spec';
 
 export interface ReadOptions {
@@ -10,7 +14,7 @@ export interface ReadOptions {
 }
 
 /**
- * Reads a scan-line OpenEXR file: compression NONE, RLE, ZIPS or ZIP; half, float and uint channels, all of them by name.
+ * Reads a scan-line OpenEXR file: compression NONE, RLE, ZIPS, ZIP, PIZ, PXR24, B44 or B44A; half, float and uint channels, all of them by name.
  *
  * Nothing in the file is trusted: sizes and offsets are checked against the file before memory is taken. Throws
  * {@link FileError} for a damaged file and {@link UnsupportedError} for a valid one with a feature that is not read.
@@ -104,11 +108,29 @@ function decode(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array
   if (header.compression.name === 'none')
     throw new FileError(`a chunk has ${packed.length} bytes, not ${size}`, { where });
   try {
-    return header.compression.name === 'rle' ? unrleChunk(packed, size) : unzipChunk(packed, size);
+    return unpack(packed, chunk, header);
   } catch (error) {
     if (error instanceof FileError)
       throw new FileError(error.message, { where, todo: 'Copy or render it again' });
     throw error;
+  }
+}
+
+function unpack(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array {
+  const { width, channels, lineBytes } = header;
+  const shape: ChunkShape = { width, lines: chunk.lines, channels };
+  switch (header.compression.name) {
+    case 'rle':
+      return unrleChunk(packed, chunk.lines * lineBytes);
+    case 'piz':
+      return unpackPiz(packed, shape);
+    case 'pxr24':
+      return unpackPxr24(packed, shape);
+    case 'b44':
+    case 'b44a':
+      return unpackB44(packed, shape);
+    default:
+      return unzipChunk(packed, chunk.lines * lineBytes);
   }
 }
 
