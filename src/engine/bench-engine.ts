@@ -57,6 +57,8 @@ export class BenchEngine {
   openPlate(id: string, name: string, bytes: Uint8Array): Promise<Outcome<PlateInfo>> {
     return settle(() => {
       const plate = makePlate(id, name, openPicture(bytes, name));
+      // A shot that is opened again may bring another file under the same id.
+      this.cache.drop(`${id} `);
       this.plates.set(id, plate);
       return plateInfo(plate);
     });

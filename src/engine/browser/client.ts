@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import type { ProgressListener } from '../bench-engine';
 import type { Failure, Outcome } from '../messages';
 import type { BenchApi } from './bench.worker';
 
@@ -14,6 +15,14 @@ export class EngineError extends Error {
 export function unwrap<T>(outcome: Outcome<T>): T {
   if ('failure' in outcome) throw new EngineError(outcome.failure);
   return outcome.value;
+}
+
+const listeners = new Set<ProgressListener>();
+
+/** Hears of the progress of every lane until the function that is given back is called. */
+export function onProgress(listener: ProgressListener): () => void {
+  listeners.add(listener);
+  return () => void listeners.delete(listener);
 }
 
 let engine: Comlink.Remote<BenchApi> | undefined;
@@ -32,5 +41,6 @@ export function benchEngine(): Comlink.Remote<BenchApi> {
   engine = Comlink.wrap<BenchApi>(
     new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' }),
   );
+  void engine.listen(Comlink.proxy((lane, done) => listeners.forEach((listener) => listener(lane, done))));
   return engine;
 }

@@ -95,6 +95,15 @@ describe('the view scheduler', () => {
     expect(log).toEqual(['start full a', 'shown full', 'start full b', 'shown full']);
   });
 
+  it('computes nothing more once it is disposed of', async () => {
+    const { scheduler, log } = bench();
+    scheduler.request('a', true);
+    await pass(60);
+    scheduler.dispose();
+    await pass(1000);
+    expect(log).toEqual(['start draft a', 'shown draft']);
+  });
+
   it('tells a failure once and goes on', async () => {
     const { scheduler, log } = bench();
     scheduler.request('bad', false);

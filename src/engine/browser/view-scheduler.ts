@@ -52,6 +52,12 @@ export class ViewScheduler<Request, Result> {
     this.advance();
   }
 
+  /** Forgets what is wanted; what runs is let end, and nothing follows it. */
+  dispose(): void {
+    this.wanted = undefined;
+    clearTimeout(this.timer);
+  }
+
   private advance(): void {
     clearTimeout(this.timer);
     if (this.running || this.wanted === undefined) return;

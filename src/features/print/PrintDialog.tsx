@@ -11,11 +11,10 @@ import LinearProgress from '@mui/material/LinearProgress';
 import TextField from '@mui/material/TextField';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import * as Comlink from 'comlink';
 import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
 import type { PrintFormat } from '../../core/print/print';
-import { benchEngine, unwrap } from '../../engine/browser/client';
+import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
 import { download, errorLine, usePlates } from '../session';
 
@@ -68,11 +67,9 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
     const own = ++wanted.current;
     setStage({ at: 'printing', done: 0 });
     const engine = benchEngine();
-    await engine.listen(
-      Comlink.proxy((lane, done) => {
-        if (lane === 'print') setStage((now) => (now.at === 'printing' ? { at: 'printing', done } : now));
-      }),
-    );
+    const stopHearing = onProgress((lane, done) => {
+      if (lane === 'print') setStage((now) => (now.at === 'printing' ? { at: 'printing', done } : now));
+    });
     try {
       const { bytes, warnings } = unwrap(
         await engine.print({ plate: card.id, look, format: formatOf(kind, separations) }),
@@ -83,6 +80,8 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
     } catch (error) {
       if (own !== wanted.current) return;
       setStage({ at: 'failed', why: errorLine(error) });
+    } finally {
+      stopHearing();
     }
   };
   const close = (): void => {

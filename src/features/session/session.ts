@@ -136,7 +136,10 @@ async function install(
       opened.push(id);
     }
   } catch (error) {
-    for (const id of opened) if (!before.some((plate) => plate.id === id)) void benchEngine().closePlate(id);
+    for (const id of opened.filter((one) => !before.some((plate) => plate.id === one))) {
+      usePlates.getState().drop(id);
+      void benchEngine().closePlate(id);
+    }
     throw error;
   }
   useShot.getState().replaceShot(shot);

@@ -1,6 +1,5 @@
-import * as Comlink from 'comlink';
 import { useEffect, useRef } from 'react';
-import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
+import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/browser/client';
 import type { ShownBitmap } from '../../engine/browser/bench.worker';
 import { ViewScheduler } from '../../engine/browser/view-scheduler';
 import type { ShowRequest } from '../../engine/messages';
@@ -130,15 +129,19 @@ export function useView(
       }
     };
 
-    void benchEngine().listen(
-      Comlink.proxy((lane, done) => {
-        if (lane === 'view' && useDesk.getState().phase === 'refining') set({ progress: done });
-      }),
-    );
-    const stops = [useShot.subscribe(refresh), usePlates.subscribe(refresh), useDesk.subscribe(refresh)];
+    const stopHearing = onProgress((lane, done) => {
+      if (lane === 'view' && useDesk.getState().phase === 'refining') set({ progress: done });
+    });
+    const stops = [
+      stopHearing,
+      useShot.subscribe(refresh),
+      usePlates.subscribe(refresh),
+      useDesk.subscribe(refresh),
+    ];
     refresh();
     return () => {
       alive = false;
+      scheduler.dispose();
       stops.forEach((stop) => stop());
     };
   }, [width, height, redraw]);
