@@ -14,7 +14,8 @@ export interface ReadOptions {
 }
 
 /**
- * Reads a scan-line OpenEXR file: compression NONE, RLE, ZIPS, ZIP, PIZ, PXR24, B44 or B44A; half, float and uint channels, all of them by name.
+ * Reads a scan-line OpenEXR file: compression NONE, RLE, ZIPS, ZIP, PIZ, PXR24, B44 or B44A; half, float and uint
+ * channels, all of them by name.
  *
  * Nothing in the file is trusted: sizes and offsets are checked against the file before memory is taken. Throws
  * {@link FileError} for a damaged file and {@link UnsupportedError} for a valid one with a feature that is not read.

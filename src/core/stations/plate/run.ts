@@ -4,19 +4,26 @@ import type { ContentCache } from '../../bench/cache';
 import type { Look } from '../../look/look';
 
 /** Plate: the render as it came in. Chooses the pass that goes into the lens and its exposure. */
-export async function plateLight(
+export function plateLight(plate: Plate, look: Look, scale: number, cache: ContentCache): Promise<Light> {
+  return exposedPass(plate, look.plate.pass, 'plate.pass', look, scale, cache);
+}
+
+/** A pass, chosen by the setting at `path`, under the plate's exposure. */
+export async function exposedPass(
   plate: Plate,
+  name: string,
+  path: string,
   look: Look,
   scale: number,
   cache: ContentCache,
 ): Promise<Light> {
-  const raw = await passAtScale(plate, look.plate.pass, 'plate.pass', scale, cache);
+  const raw = await passAtScale(plate, name, path, scale, cache);
   const { exposure } = look.plate;
   return { ...withGain(raw, 2 ** exposure), key: `${raw.key} x${exposure}` };
 }
 
 /** A pass as light, without exposure; kept, since every drag starts from it. */
-export function passAtScale(
+function passAtScale(
   plate: Plate,
   name: string,
   path: string,

@@ -1,4 +1,5 @@
-import { number, pass, section } from '../../look/setting';
+import { exposure } from '../../look/exposure';
+import { pass, section } from '../../look/setting';
 
 export const plateSettings = section('Plate', {
   pass: pass({
@@ -6,14 +7,5 @@ export const plateSettings = section('Plate', {
     help: 'The pass that goes into the lens; beauty is the whole picture',
     default: 'beauty',
   }),
-  exposure: number({
-    label: 'Exposure',
-    help: 'Brightens or darkens the render before the lens; what feeds the veil changes with it',
-    unit: 'stops',
-    min: -12,
-    max: 12,
-    step: 0.05,
-    default: 0,
-    shown: { factor: 1, unit: 'st', digits: 2 },
-  }),
+  exposure: exposure('Brightens or darkens the render before the lens; what feeds the veil changes with it'),
 });

@@ -4,7 +4,7 @@ import { LUMINANCE } from '../../color/primaries';
 import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
 import { powerLawQuadrant } from '../../optics/power-law';
-import { passAtScale } from '../plate/run';
+import { exposedPass } from '../plate/run';
 import { BEAUTY } from '../../image/passes';
 import { selectFeed, type FedLight } from './feed';
 import { bloomLaw, evenKernelRows } from './kernel';
@@ -45,7 +45,8 @@ async function takeFeed(
   context: StationContext,
 ): Promise<{ feed: FedLight; key: string }> {
   const { feed } = look.veil;
-  const key = `${light.key} feed ${JSON.stringify(feed)}${feed.pass === BEAUTY ? '' : ` x${look.plate.exposure}`}`;
+  // The plate's exposure, which a single pass is under as well, is part of the light's own key.
+  const key = `${light.key} feed ${JSON.stringify(feed)}`;
   const result = await context.cache.take(
     key,
     async () => selectFeed(await feedSource(light, look, context), light, feed),
@@ -58,9 +59,8 @@ async function takeFeed(
 async function feedSource(light: Light, look: Look, context: StationContext): Promise<Rgb> {
   const { pass } = look.veil.feed;
   if (pass === BEAUTY) return light.total;
-  const { total } = await passAtScale(context.plate, pass, 'veil.feed.pass', light.scale, context.cache);
-  const gain = 2 ** look.plate.exposure;
-  return gain === 1 ? total : (total.map((plane) => plane.map((value) => value * gain)) as unknown as Rgb);
+  const { plate, cache } = context;
+  return (await exposedPass(plate, pass, 'veil.feed.pass', look, light.scale, cache)).total;
 }
 
 /** The feed convolved with the bloom's kernel, before amount and tint: what a drag of those two does not change. */
