@@ -6,6 +6,8 @@ export default ts.config(
     ignores: [
       '.next/',
       'dist/',
+      'kernels/',
+      'src/core/kernels/generated/',
       'coverage/',
       '.cache/',
       'node_modules/',

@@ -1,7 +1,8 @@
 // Serves the application while it is being written.
-import { install, run } from './prepare.mjs';
+import { install, makeKernels, run } from './prepare.mjs';
 
 install();
+await makeKernels();
 process.exit(
   run(process.execPath, ['node_modules/next/dist/bin/next', 'dev', '-p', process.env.PORT ?? '3000']),
 );

@@ -17,6 +17,7 @@ export const root = fileURLToPath(new URL('..', import.meta.url));
 const at = (path) => join(root, path);
 const INSTALL_STAMP = 'node_modules/.bokelux-installed';
 const BUILD_STAMP = '.next/bokelux-built';
+const KERNEL_STAMP = 'src/core/kernels/generated/made-from';
 
 export function run(command, args, options = {}) {
   const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...options.env };
@@ -70,8 +71,19 @@ function linkCommand() {
   symlinkSync(at('bin/bokelux.mjs'), link);
 }
 
+/** Compiles the WebAssembly kernels, unless nothing has changed since. */
+export async function makeKernels() {
+  const wanted = digest(['kernels/', 'scripts/kernels.mjs', 'package-lock.json']);
+  if (matches(KERNEL_STAMP, wanted)) return;
+  const { buildKernels } = await import('./kernels.mjs');
+  await buildKernels();
+  writeFileSync(at(KERNEL_STAMP), wanted);
+}
+
 /** Builds the web application and the command line, unless nothing has changed since. */
 export async function build({ force = false } = {}) {
+  // First of all: what follows, the check of types too, reads what is generated.
+  await makeKernels();
   const wanted = digest([
     'src/',
     'package-lock.json',

@@ -24,13 +24,6 @@ export class BokeluxError extends Error {
 /** A file that cannot be read: damaged, of another kind, or lying about itself. */
 export class FileError extends BokeluxError {}
 
-/** A valid file that uses a feature which is not built yet. Its message begins with "not supported yet: ". */
-export class UnsupportedError extends FileError {
-  constructor(feature: string, about: { where?: string; todo?: string } = {}) {
-    super(`not supported yet: ${feature}`, about);
-  }
-}
-
 /** A setting's path or value that the look's schema refuses. */
 export class SettingError extends BokeluxError {}
 
@@ -46,8 +39,5 @@ export function atFile(error: unknown, file: string): unknown {
   if (!(error instanceof FileError)) return error;
   const where = error.where ? `${file}, ${error.where}` : file;
   const about = { where, ...(error.todo === undefined ? {} : { todo: error.todo }) };
-  if (error instanceof UnsupportedError) {
-    return new UnsupportedError(error.message.replace(/^not supported yet: /, ''), about);
-  }
   return new FileError(error.message, about);
 }

@@ -70,8 +70,14 @@ export function addChannel(picture: Picture, name: string, type: SampleType, sam
   picture.channels.set(name, { name, type, samples });
 }
 
+/** Room for `count` samples of a type, all zero. */
+export function sampleStore(type: SampleType, count: number): Samples {
+  if (type === 'half') return new Uint16Array(count);
+  return type === 'float' ? new Float32Array(count) : new Uint32Array(count);
+}
+
 /** A channel's samples as floats: a copy, but for float channels, whose own array is given. */
-export function channelFloats(channel: Channel): Float32Array {
+export function channelFloats(channel: Pick<Channel, 'samples'>): Float32Array {
   if (channel.samples instanceof Float32Array) return channel.samples;
   if (channel.samples instanceof Uint16Array) return halvesToFloats(channel.samples);
   return Float32Array.from(channel.samples);

@@ -1,6 +1,6 @@
 import { FileError } from '../../errors';
 import { floatToHalf, halvesToFloats } from '../../image/half';
-import { chunkBytes, forEachRun, type ChunkShape } from './layout';
+import { chunkBytes, forEachRun, gridOf, type ChunkShape } from './layout';
 import { BYTES_PER_SAMPLE } from './spec';
 
 /** A block whose third byte is at least this is flat and takes 3 bytes instead of 14. */
@@ -19,35 +19,37 @@ function logarithmTable(): Uint16Array {
 
 /** B44 and B44A: half channels in blocks of 4 x 4 pixels, other channels as they are; channel after channel. */
 export function unpackB44(packed: Uint8Array, shape: ChunkShape): Uint8Array {
-  const { width, lines, channels } = shape;
+  const { channels } = shape;
   const out = new Uint8Array(chunkBytes(shape));
-  const starts = channels.map(() => new Array<number>(lines));
-  forEachRun(shape, (index, line, at) => (starts[index]![line] = at));
+  const starts = channels.map((): number[] => []);
+  forEachRun(shape, (index, row, at) => (starts[index]![row] = at));
   const view = new DataView(out.buffer);
   const block = new Uint16Array(16);
   let from = 0;
   const need = (bytes: number): void => {
     if (from + bytes > packed.length) throw new FileError('the block-compressed data end too early');
   };
-  for (const [index, { type, linear }] of channels.entries()) {
+  for (const [index, channel] of channels.entries()) {
+    const { type, linear } = channel;
+    const { columns, rows } = gridOf(shape, channel);
     if (type !== 'half') {
-      const length = width * BYTES_PER_SAMPLE[type];
-      for (let line = 0; line < lines; line++) {
+      const length = columns * BYTES_PER_SAMPLE[type];
+      for (let row = 0; row < rows; row++) {
         need(length);
-        out.set(packed.subarray(from, from + length), starts[index]![line]!);
+        out.set(packed.subarray(from, from + length), starts[index]![row]!);
         from += length;
       }
       continue;
     }
-    for (let y = 0; y < lines; y += 4) {
-      for (let x = 0; x < width; x += 4) {
+    for (let y = 0; y < rows; y += 4) {
+      for (let x = 0; x < columns; x += 4) {
         need(3);
         const flat = packed[from + 2]! >= FLAT;
         if (!flat) need(14);
         unpackBlock(packed, from, flat, block);
         from += flat ? 3 : 14;
-        for (let v = 0; v < 4 && y + v < lines; v++) {
-          for (let u = 0; u < 4 && x + u < width; u++) {
+        for (let v = 0; v < 4 && y + v < rows; v++) {
+          for (let u = 0; u < 4 && x + u < columns; u++) {
             const half = block[v * 4 + u]!;
             view.setUint16(
               starts[index]![y + v]! + (x + u) * 2,

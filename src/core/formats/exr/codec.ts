@@ -1,77 +1,45 @@
-import { unzlibSync, zlibSync } from 'fflate';
 import { FileError } from '../../errors';
+import {
+  deflateZlib,
+  inflatePredicted,
+  inflateZlib,
+  unpredictBytes,
+  type InflateFault,
+} from '../../kernels/zip';
 
-/** Adler-32 checksum (RFC 1950), which closes every zlib stream. */
-function adler32(bytes: Uint8Array): number {
-  let a = 1;
-  let b = 0;
-  for (let i = 0; i < bytes.length;) {
-    const end = Math.min(i + 3800, bytes.length);
-    for (; i < end; i++) {
-      a += bytes[i]!;
-      b += a;
-    }
-    a %= 65521;
-    b %= 65521;
-  }
-  return ((b << 16) | a) >>> 0;
-}
+const FAULTS: Record<InflateFault, string> = {
+  damaged: 'the compressed data are damaged',
+  'too long': 'the compressed data do not have the promised size',
+  'too short': 'the compressed data do not have the promised size',
+  checksum: 'the checksum of the compressed data does not match',
+};
 
-/** Undoes the byte predictor (running sum minus 128) and puts the two halves of the bytes back in turn. */
-function unpredict(bytes: Uint8Array): Uint8Array {
-  const size = bytes.length;
-  const out = new Uint8Array(size);
-  const half = (size + 1) >> 1;
-  let sum = bytes[0] ?? 0;
-  out[0] = sum;
-  for (let i = 1; i < half; i++) {
-    sum = (sum + bytes[i]! - 128) & 0xff;
-    out[2 * i] = sum;
-  }
-  for (let i = half; i < size; i++) {
-    sum = (sum + bytes[i]! - 128) & 0xff;
-    out[2 * (i - half) + 1] = sum;
-  }
-  return out;
-}
-
-function predict(raw: Uint8Array): Uint8Array {
-  const size = raw.length;
-  const half = (size + 1) >> 1;
-  const out = new Uint8Array(size);
-  for (let i = 0; i < size; i++) out[(i & 1 ? half : 0) + (i >> 1)] = raw[i]!;
-  for (let i = size - 1; i > 0; i--) out[i] = (out[i]! - out[i - 1]! + 384) & 0xff;
-  return out;
+function orFault(result: Uint8Array | InflateFault): Uint8Array {
+  if (typeof result === 'string') throw new FileError(FAULTS[result]);
+  return result;
 }
 
 /** Inflates to exactly `size` bytes. Throws {@link FileError} when the stream is damaged or of another size. */
 export function inflateExactly(packed: Uint8Array, size: number): Uint8Array {
-  // One byte more than wanted shows a stream that runs on; the buffer bounds what a hostile stream can take.
-  const room = new Uint8Array(size + 1);
-  let inflated: Uint8Array;
-  try {
-    inflated = unzlibSync(packed, { out: room });
-  } catch {
-    throw new FileError('the compressed data are damaged');
-  }
-  if (inflated.length !== size) throw new FileError('the compressed data do not have the promised size');
-  const end = packed.length - 4;
-  const stored = new DataView(packed.buffer, packed.byteOffset, packed.byteLength).getUint32(end);
-  if (stored !== adler32(inflated)) throw new FileError('the checksum of the compressed data does not match');
-  return inflated;
+  return orFault(inflateZlib(packed, size));
 }
 
-/** Inflates one ZIP or ZIPS chunk to exactly `size` bytes. */
+/** Inflates one ZIP or ZIPS chunk to exactly `size` bytes, which are good until the next chunk is unpacked. */
 export function unzipChunk(packed: Uint8Array, size: number): Uint8Array {
-  return unpredict(inflateExactly(packed, size));
+  return orFault(inflatePredicted(packed, size));
 }
 
 export function zipChunk(raw: Uint8Array): Uint8Array {
-  return zlibSync(predict(raw), { level: 4, mem: 8 });
+  return deflateZlib(raw, true);
+}
+
+/** Expands an RLE chunk to exactly `size` bytes, which are good until the next chunk is unpacked. */
+export function unrleChunk(packed: Uint8Array, size: number): Uint8Array {
+  return unpredictBytes(expandRuns(packed, size));
 }
 
 /** Expands run lengths to exactly `size` bytes. */
-export function unrleChunk(packed: Uint8Array, size: number): Uint8Array {
+export function expandRuns(packed: Uint8Array, size: number): Uint8Array {
   const out = new Uint8Array(size);
   let from = 0;
   let to = 0;
@@ -90,5 +58,5 @@ export function unrleChunk(packed: Uint8Array, size: number): Uint8Array {
     to += length;
   }
   if (to !== size) throw new FileError('the run-length data do not have the promised size');
-  return unpredict(out);
+  return out;
 }

@@ -1,5 +1,6 @@
-import { FileError, UnsupportedError } from '../../errors';
+import { FileError } from '../../errors';
 import type { Attribute, SampleType, Window } from '../../image/picture';
+import { chunkBytes } from './layout';
 import {
   COMPRESSIONS,
   FLAG_DEEP,
@@ -13,9 +14,11 @@ import {
   MAX_DECODED_BYTES,
   MAX_PIXELS,
   MAX_SIDE,
+  FLAT_TYPES,
+  LEVEL_MODES,
+  MAX_PARTS,
   PIXEL_TYPES,
   SHORT_NAME,
-  BYTES_PER_SAMPLE,
 } from './spec';
 
 export interface ExrChannel {
@@ -23,21 +26,44 @@ export interface ExrChannel {
   type: SampleType;
   /** Perceived linearly: block compression keeps its exponential. */
   linear: boolean;
+  /** Every how many pixels, along x and y, there is a sample. */
+  xSampling: number;
+  ySampling: number;
 }
 
-/** What a scan-line file says about itself, checked for sense and against the file's size. */
+/** How a tiled part is cut up; `x` and `y` in pixels. */
+export interface Tiling {
+  x: number;
+  y: number;
+  mode: (typeof LEVEL_MODES)[number];
+  roundUp: boolean;
+}
+
+/** What one part of a file says about itself, checked for sense and against the file's size. */
 export interface ExrHeader {
+  /** Empty in files of one part that do not name it. */
+  name: string;
   channels: ExrChannel[];
   compression: (typeof COMPRESSIONS)[number];
   dataWindow: Window;
   displayWindow: Window;
+  /** Undefined for scan lines. */
+  tiling: Tiling | undefined;
   attributes: Map<string, Attribute>;
-  /** Where the table of chunk offsets begins. */
+  /** Where the table of chunk offsets begins, and how many entries it has. */
   tableOffset: number;
+  chunkCount: number;
   width: number;
   height: number;
-  /** Bytes of one line of all channels. */
-  lineBytes: number;
+}
+
+/** The headers of all parts. */
+export interface ExrHeaders {
+  parts: ExrHeader[];
+  /** Chunks begin with their part's number. */
+  multiPart: boolean;
+  /** Where the chunks begin, after all tables. */
+  dataOffset: number;
 }
 
 const REQUIRED = ['channels', 'compression', 'dataWindow'] as const;
@@ -47,18 +73,14 @@ const TYPE_OF: Record<string, string> = {
   dataWindow: 'box2i',
   displayWindow: 'box2i',
   lineOrder: 'lineOrder',
+  tiles: 'tiledesc',
+  name: 'string',
+  type: 'string',
+  chunkCount: 'int',
 };
 
 /** Attributes that describe the pixels themselves; the writer makes them anew. */
-const STRUCTURAL = new Set([
-  ...Object.keys(TYPE_OF),
-  'tiles',
-  'type',
-  'name',
-  'version',
-  'chunkCount',
-  'maxSamplesPerPixel',
-]);
+const STRUCTURAL = new Set([...Object.keys(TYPE_OF), 'version', 'maxSamplesPerPixel']);
 
 class Cursor {
   readonly view: DataView;
@@ -87,8 +109,8 @@ class Cursor {
   }
 }
 
-/** Reads and checks the header. Throws {@link FileError}, or {@link UnsupportedError} by the feature's name. */
-export function readHeader(bytes: Uint8Array): ExrHeader {
+/** Reads and checks all headers. Throws {@link FileError}. */
+export function readHeaders(bytes: Uint8Array): ExrHeaders {
   const cursor = new Cursor(bytes);
   if (bytes.length < 8 || cursor.i32('its first bytes') !== MAGIC) {
     throw new FileError('this is not an OpenEXR file', { todo: 'Choose a file written as OpenEXR' });
@@ -98,21 +120,66 @@ export function readHeader(bytes: Uint8Array): ExrHeader {
   const unknown = flags & ~0xff & ~KNOWN_FLAGS;
   if (unknown) throw new FileError(`the version field has unknown flags (0x${(unknown >>> 0).toString(16)})`);
   if (flags & FLAG_DEEP) throw deepData();
-  if (flags & FLAG_MULTI_PART)
-    throw new UnsupportedError('files of several parts', { todo: 'Write the passes as layers of one part' });
-  const attributes = readAttributes(cursor, flags & FLAG_LONG_NAMES ? LONG_NAME : SHORT_NAME);
-  const kind = attributes.get('type');
-  if (kind && new TextDecoder().decode(kind.bytes).startsWith('deep')) throw deepData();
-  if (flags & FLAG_TILED) {
-    if (!attributes.has('tiles'))
-      throw new FileError('the file says it is tiled but does not describe its tiles');
-    throw new UnsupportedError('tiles', { todo: 'Write the file in scan lines' });
+  const multiPart = (flags & FLAG_MULTI_PART) !== 0;
+  if (multiPart && flags & FLAG_TILED)
+    throw new FileError('a file of several parts says it is tiled as a whole');
+  const limit = flags & FLAG_LONG_NAMES ? LONG_NAME : SHORT_NAME;
+  const headers: Map<string, Attribute>[] = [readAttributes(cursor, limit)];
+  if (multiPart) {
+    for (;;) {
+      const attributes = readAttributes(cursor, limit);
+      if (attributes.size === 0) break;
+      headers.push(attributes);
+      if (headers.length > MAX_PARTS) throw new FileError(`more than ${MAX_PARTS} parts`);
+    }
   }
-  return interpret(attributes, cursor.at, flags, bytes.length);
+  const parts = headers.map((attributes, index): ExrHeader => {
+    try {
+      return interpret(attributes, { tiled: (flags & FLAG_TILED) !== 0, multiPart, limit });
+    } catch (error) {
+      if (multiPart && error instanceof FileError)
+        throw new FileError(error.message, {
+          where: `part ${index}`,
+          ...(error.todo && { todo: error.todo }),
+        });
+      throw error;
+    }
+  });
+  let dataOffset = cursor.at;
+  for (const part of parts) {
+    part.tableOffset = dataOffset;
+    dataOffset += part.chunkCount * 8;
+  }
+  if (dataOffset > bytes.length)
+    throw new FileError('the file is too short for the lines it promises', {
+      todo: 'Copy or render it again',
+    });
+  checkDecodedSize(parts, bytes.length);
+  return { parts, multiPart, dataOffset };
 }
 
-function deepData(): UnsupportedError {
-  return new UnsupportedError('deep data', { todo: 'Flatten the picture in the renderer' });
+/** Decoded sizes up to this are taken on trust: a picture of one colour packs very well. */
+const TRUSTED_BYTES = 2 ** 30;
+/** Beyond it, no picture packs better than this. */
+const BEST_PACKING = 2000;
+
+function checkDecodedSize(parts: readonly ExrHeader[], size: number): void {
+  const decoded = parts.reduce(
+    (sum, { dataWindow, width, height, channels }) =>
+      sum + chunkBytes({ x: dataWindow.xMin, y: dataWindow.yMin, width, lines: height, channels }),
+    0,
+  );
+  if (decoded > MAX_DECODED_BYTES || (decoded > TRUSTED_BYTES && decoded > size * BEST_PACKING)) {
+    throw new FileError(
+      `its samples would take ${(decoded / 2 ** 30).toFixed(1)} GiB; at most ${MAX_DECODED_BYTES / 2 ** 30} are read, and no more than the file can hold`,
+    );
+  }
+}
+
+function deepData(): FileError {
+  return new FileError('these are deep data, with many samples a pixel, which are not read', {
+    todo: 'Flatten the picture in the renderer and bring that in',
+  });
 }
 
 function readAttributes(cursor: Cursor, limit: number): Map<string, Attribute> {
@@ -131,11 +198,11 @@ function readAttributes(cursor: Cursor, limit: number): Map<string, Attribute> {
 
 function interpret(
   attributes: Map<string, Attribute>,
-  tableOffset: number,
-  flags: number,
-  size: number,
+  file: { tiled: boolean; multiPart: boolean; limit: number },
 ): ExrHeader {
-  for (const name of REQUIRED) {
+  const kind = text(attributes.get('type'));
+  if (kind?.startsWith('deep')) throw deepData();
+  for (const name of file.multiPart ? [...REQUIRED, 'type', 'name', 'chunkCount'] : REQUIRED) {
     if (!attributes.has(name)) throw new FileError(`the header has no ${name}`);
   }
   for (const [name, type] of Object.entries(TYPE_OF)) {
@@ -146,6 +213,8 @@ function interpret(
       );
     }
   }
+  if (kind !== undefined && !FLAT_TYPES.some((flat) => flat === kind))
+    throw new FileError(`parts of type ${kind} are not known`, { todo: 'Write flat scan lines or tiles' });
   const dataWindow = readWindow(attributes, 'dataWindow')!;
   const displayWindow = readWindow(attributes, 'displayWindow') ?? dataWindow;
   const width = dataWindow.xMax - dataWindow.xMin + 1;
@@ -161,37 +230,84 @@ function interpret(
   const order = attributes.get('lineOrder')?.bytes;
   if (order && (order.length !== 1 || order[0]! > 2))
     throw new FileError(`line order ${order.join(' ')} is unknown`);
-  const limit = flags & FLAG_LONG_NAMES ? LONG_NAME : SHORT_NAME;
-  const channels = readChannels(attributes.get('channels')!.bytes, limit);
-  const lineBytes = width * channels.reduce((sum, channel) => sum + BYTES_PER_SAMPLE[channel.type], 0);
-  if (lineBytes * height > MAX_DECODED_BYTES) {
-    throw new FileError(
-      `its samples would take ${(lineBytes * height) / 2 ** 30} GiB; at most ${MAX_DECODED_BYTES / 2 ** 30} are read`,
-    );
+  const channels = readChannels(attributes.get('channels')!.bytes, file.limit);
+  for (const { name, xSampling, ySampling } of channels) {
+    const fits =
+      dataWindow.xMin % xSampling === 0 &&
+      dataWindow.yMin % ySampling === 0 &&
+      width % xSampling === 0 &&
+      height % ySampling === 0;
+    if (!fits)
+      throw new FileError(
+        `channel ${name}'s sampling of ${xSampling} x ${ySampling} does not divide the window`,
+      );
   }
-  if (!compression.supported) {
-    throw new UnsupportedError(`compression ${compression.name.toUpperCase()}`, {
-      todo: 'Write the file with ZIP compression',
-    });
+  const tiled = file.multiPart ? kind === 'tiledimage' : file.tiled;
+  const tiling = tiled ? readTiling(attributes) : undefined;
+  if (tiling && channels.some(({ xSampling, ySampling }) => xSampling !== 1 || ySampling !== 1))
+    throw new FileError('a tiled part has subsampled channels');
+  const chunkCount = tiling ? countTiles(tiling, width, height) : Math.ceil(height / compression.lines);
+  const told = attributes.get('chunkCount');
+  if (told && told.bytes.length === 4) {
+    const count = new DataView(told.bytes.buffer).getInt32(0, true);
+    if (count !== chunkCount && file.multiPart)
+      throw new FileError(`the header promises ${count} chunks where ${chunkCount} belong`);
   }
-  const chunks = Math.ceil(height / compression.lines);
-  // Each chunk takes its table entry, its two header words and at least one byte.
-  if (tableOffset + chunks * 17 > size)
-    throw new FileError('the file is too short for the lines it promises', {
-      todo: 'Copy or render it again',
-    });
-  const carried = new Map([...attributes].filter(([name]) => !STRUCTURAL.has(name)));
   return {
+    name: text(attributes.get('name')) ?? '',
     channels,
     compression,
     dataWindow,
     displayWindow,
-    attributes: carried,
-    tableOffset,
+    tiling,
+    attributes: new Map([...attributes].filter(([name]) => !STRUCTURAL.has(name))),
+    tableOffset: 0,
+    chunkCount,
     width,
     height,
-    lineBytes,
   };
+}
+
+function text(attribute: Attribute | undefined): string | undefined {
+  return attribute && new TextDecoder().decode(attribute.bytes);
+}
+
+function readTiling(attributes: Map<string, Attribute>): Tiling {
+  const bytes = attributes.get('tiles')?.bytes;
+  if (!bytes) throw new FileError('the file says it is tiled but does not describe its tiles');
+  if (bytes.length !== 9) throw new FileError(`attribute tiles has ${bytes.length} bytes, not 9`);
+  const view = new DataView(bytes.buffer);
+  const [x, y] = [view.getUint32(0, true), view.getUint32(4, true)];
+  if (x < 1 || y < 1 || x > MAX_SIDE || y > MAX_SIDE)
+    throw new FileError(`tiles of ${x} x ${y} pixels; 1 to ${MAX_SIDE} a side are read`);
+  const mode = LEVEL_MODES[bytes[8]! & 15];
+  if (!mode || bytes[8]! >> 4 > 1) throw new FileError(`tile mode ${bytes[8]} is unknown`);
+  return { x, y, mode, roundUp: bytes[8]! >> 4 === 1 };
+}
+
+/** Sides of the levels of a picture's side: each half of the one before, down to 1. */
+function levels(side: number, roundUp: boolean): number[] {
+  const sides = [side];
+  while (side > 1) sides.push((side = roundUp ? (side + 1) >> 1 : side >> 1));
+  return sides;
+}
+
+function countTiles(tiling: Tiling, width: number, height: number): number {
+  const { mode, roundUp, x, y } = tiling;
+  if (mode === 'one') return Math.ceil(width / x) * Math.ceil(height / y);
+  if (mode === 'rip') {
+    const along = (side: number, tile: number): number =>
+      levels(side, roundUp).reduce((sum, length) => sum + Math.ceil(length / tile), 0);
+    return along(width, x) * along(height, y);
+  }
+  const count = levels(Math.max(width, height), roundUp).length;
+  let tiles = 0;
+  for (let level = 0; level < count; level++) {
+    const at = (side: number): number =>
+      Math.max(1, roundUp ? Math.ceil(side / 2 ** level) : Math.floor(side / 2 ** level));
+    tiles += Math.ceil(at(width) / x) * Math.ceil(at(height) / y);
+  }
+  return tiles;
 }
 
 function readWindow(attributes: Map<string, Attribute>, name: string): Window | undefined {
@@ -225,13 +341,9 @@ function readChannels(bytes: Uint8Array, limit: number): ExrChannel[] {
     const ySampling = cursor.i32(`channel ${name}`);
     if (xSampling < 1 || ySampling < 1)
       throw new FileError(`channel ${name} has a sampling of ${xSampling} x ${ySampling}`);
-    if (xSampling !== 1 || ySampling !== 1)
-      throw new UnsupportedError(`subsampled channels (${name})`, {
-        todo: 'Write the file as full-size RGB',
-      });
     if (seen.has(name)) throw new FileError(`channel ${name} stands twice in the header`);
     seen.add(name);
-    channels.push({ name, type, linear });
+    channels.push({ name, type, linear, xSampling, ySampling });
     if (channels.length > MAX_CHANNELS) throw new FileError(`more than ${MAX_CHANNELS} channels`);
   }
   if (channels.length === 0) throw new FileError('the file has no channels');

@@ -1,5 +1,5 @@
 import { FileError } from '../../errors';
-import { chunkBytes, forEachRun, type ChunkShape } from './layout';
+import { chunkBytes, forEachRun, gridOf, type ChunkShape } from './layout';
 import { BYTES_PER_SAMPLE } from './spec';
 
 const BITMAP_BYTES = 8192;
@@ -12,7 +12,7 @@ const SHORTEST_LONG_RUN = 2 + LONG_ZERO_RUN - ZERO_RUN;
 
 /** PIZ: a table of the values in use, a wavelet transform over each channel, Huffman codes. */
 export function unpackPiz(packed: Uint8Array, shape: ChunkShape): Uint8Array {
-  const { width, lines, channels } = shape;
+  const { channels } = shape;
   const view = new DataView(packed.buffer, packed.byteOffset, packed.byteLength);
   if (packed.length < 4) throw tooShort();
   const [first, last] = [view.getUint16(0, true), view.getUint16(2, true)];
@@ -36,18 +36,19 @@ export function unpackPiz(packed: Uint8Array, shape: ChunkShape): Uint8Array {
 
   const starts: number[] = [];
   let start = 0;
-  for (const { type } of channels) {
+  for (const channel of channels) {
     starts.push(start);
-    const size = BYTES_PER_SAMPLE[type] / 2;
+    const { columns, rows } = gridOf(shape, channel);
+    const size = BYTES_PER_SAMPLE[channel.type] / 2;
     for (let part = 0; part < size; part++)
-      unwavelet(words, start + part, width, size, lines, width * size, highest);
-    start += width * lines * size;
+      unwavelet(words, start + part, columns, size, rows, columns * size, highest);
+    start += columns * rows * size;
   }
   const out = new Uint8Array(chunkBytes(shape));
   const outWords = new Uint16Array(out.buffer);
-  forEachRun(shape, (index, line, byte) => {
-    const count = (width * BYTES_PER_SAMPLE[channels[index]!.type]) / 2;
-    const from = starts[index]! + line * count;
+  forEachRun(shape, (index, row, byte, samples) => {
+    const count = (samples * BYTES_PER_SAMPLE[channels[index]!.type]) / 2;
+    const from = starts[index]! + row * count;
     for (let i = 0; i < count; i++) outWords[byte / 2 + i] = values[words[from + i]!]!;
   });
   return out;
@@ -93,7 +94,7 @@ class Bits {
   }
 }
 
-function unhuffman(bytes: Uint8Array, count: number): Uint16Array {
+export function unhuffman(bytes: Uint8Array, count: number): Uint16Array {
   const out = new Uint16Array(count);
   if (bytes.length === 0 && count === 0) return out;
   if (bytes.length < 20) throw tooShort();

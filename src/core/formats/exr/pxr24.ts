@@ -6,17 +6,18 @@ const PACKED_BYTES = { half: 2, float: 3, uint: 4 } as const;
 
 /** PXR24: zlib over byte planes of differences along each line. */
 export function unpackPxr24(packed: Uint8Array, shape: ChunkShape): Uint8Array {
-  const { width, channels, lines } = shape;
-  const size = lines * width * channels.reduce((sum, { type }) => sum + PACKED_BYTES[type], 0);
+  const { channels } = shape;
+  let size = 0;
+  forEachRun(shape, (index, _, at, count) => (size += count * PACKED_BYTES[channels[index]!.type]));
   const planes = inflateExactly(packed, size);
   const out = new Uint8Array(chunkBytes(shape));
   const view = new DataView(out.buffer);
   let from = 0;
-  forEachRun(shape, (index, _, at) => {
+  forEachRun(shape, (index, _, at, count) => {
     const { type } = channels[index]!;
     let sample = 0;
-    for (let x = 0; x < width; x++) {
-      const byte = (plane: number): number => planes[from + plane * width + x]!;
+    for (let x = 0; x < count; x++) {
+      const byte = (plane: number): number => planes[from + plane * count + x]!;
       if (type === 'half') {
         sample = (sample + ((byte(0) << 8) | byte(1))) & 0xffff;
         view.setUint16(at + x * 2, sample, true);
@@ -26,7 +27,7 @@ export function unpackPxr24(packed: Uint8Array, shape: ChunkShape): Uint8Array {
         view.setInt32(at + x * 4, sample, true);
       }
     }
-    from += PACKED_BYTES[type] * width;
+    from += PACKED_BYTES[type] * count;
   });
   return out;
 }

@@ -1,9 +1,19 @@
 import { FileError } from '../../errors';
-import type { Channel, Picture, Samples } from '../../image/picture';
+import {
+  sampleStore,
+  type Attribute,
+  type Picture,
+  type Samples,
+  type SampleType,
+  type Window,
+} from '../../image/picture';
 import { unpackB44 } from './b44';
+import { locateChunks, missingText, placeOf, type Chunk } from './chunks';
 import { unrleChunk, unzipChunk } from './codec';
-import { readHeader, type ExrHeader } from './header';
-import type { ChunkShape } from './layout';
+import { unpackDwa } from './dwa';
+import { readHeaders, type ExrHeader, type Tiling } from './header';
+import { joinParts } from './join';
+import { chunkBytes, forEachRun, gridOf } from './layout';
 import { unpackPiz } from './piz';
 import { unpackPxr24 } from './pxr24';
 import { BYTES_PER_SAMPLE } from './spec';
@@ -13,147 +23,139 @@ export interface ReadOptions {
   progress?: (done: number) => void;
 }
 
+/** A channel as it is stored: `columns * rows` samples, row-major, top row first. */
+export interface StoredChannel {
+  name: string;
+  type: SampleType;
+  /** Every how many pixels there is a sample. */
+  xSampling: number;
+  ySampling: number;
+  columns: number;
+  rows: number;
+  samples: Samples;
+}
+
+/** One part of a file, exactly as stored. */
+export interface StoredPart {
+  name: string;
+  compression: string;
+  tiling: Tiling | undefined;
+  dataWindow: Window;
+  displayWindow: Window;
+  attributes: Map<string, Attribute>;
+  channels: StoredChannel[];
+  warnings: string[];
+}
+
 /**
- * Reads a scan-line OpenEXR file: compression NONE, RLE, ZIPS, ZIP, PIZ, PXR24, B44 or B44A; half, float and uint
- * channels, all of them by name.
+ * Reads an OpenEXR file of any compression, in scan lines or tiles (the full-size level), of one part or many, as one
+ * picture: parts become layers, subsampled luminance and chroma become red, green and blue.
  *
  * Nothing in the file is trusted: sizes and offsets are checked against the file before memory is taken. Throws
- * {@link FileError} for a damaged file and {@link UnsupportedError} for a valid one with a feature that is not read.
+ * {@link FileError} for a damaged file and for deep data.
  */
 export function readExr(bytes: Uint8Array, options: ReadOptions = {}): Picture {
-  const header = readHeader(bytes);
-  const chunks = locateChunks(bytes, header);
-  const { width, height } = header;
-  const channels = header.channels.map(({ name, type }): Channel => ({
-    name,
-    type,
-    samples: allocate(type, width * height),
-  }));
-  const views = channels.map((channel) => new Uint8Array(channel.samples.buffer));
-  for (const [index, chunk] of chunks.entries()) {
-    const raw = decode(bytes.subarray(chunk.offset, chunk.offset + chunk.size), chunk, header);
-    scatterLines(raw, chunk, header, views);
-    if ((index & 7) === 0) options.progress?.(index / chunks.length);
-  }
-  return {
-    width,
-    height,
-    dataWindow: header.dataWindow,
-    displayWindow: header.displayWindow,
-    channels: new Map(channels.map((channel) => [channel.name, channel])),
-    compression: header.compression.name,
-    attributes: header.attributes,
-    warnings: chromaticityWarnings(header),
-  };
+  return joinParts(readParts(bytes, options));
 }
 
-interface Chunk {
-  /** Of the packed data. */
-  offset: number;
-  size: number;
-  /** First line, counted from the top of the data window, and how many. */
-  line: number;
-  lines: number;
-}
-
-function allocate(type: Channel['type'], count: number): Samples {
-  if (type === 'half') return new Uint16Array(count);
-  return type === 'float' ? new Float32Array(count) : new Uint32Array(count);
-}
-
-function locateChunks(bytes: Uint8Array, header: ExrHeader): Chunk[] {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const { height, compression, dataWindow, tableOffset } = header;
-  const count = Math.ceil(height / compression.lines);
-  const firstData = tableOffset + count * 8;
-  const chunks: Chunk[] = [];
-  for (let index = 0; index < count; index++) {
-    const line = index * compression.lines;
-    const lines = Math.min(compression.lines, height - line);
-    const where = `lines ${line} to ${line + lines - 1}`;
-    const entry = view.getBigUint64(tableOffset + index * 8, true);
-    if (entry === 0n) {
-      throw new FileError('these lines are missing; the file is incomplete', {
-        where,
-        todo: 'Let the render finish or render it again',
-      });
+/** Reads every part as it is stored. Chunks that are not in the file leave black, with a warning. */
+export function readParts(bytes: Uint8Array, options: ReadOptions = {}): StoredPart[] {
+  const headers = readHeaders(bytes);
+  const chunks = locateChunks(bytes, headers);
+  const total = chunks.reduce((sum, { found }) => sum + found.length, 0);
+  let done = 0;
+  return headers.parts.map((header, index) => {
+    const { found, missing, searched } = chunks[index]!;
+    const channels = header.channels.map((channel): StoredChannel => {
+      const grid = gridOf(
+        { x: header.dataWindow.xMin, y: header.dataWindow.yMin, width: header.width, lines: header.height },
+        channel,
+      );
+      const { name, type, xSampling, ySampling } = channel;
+      return {
+        name,
+        type,
+        xSampling,
+        ySampling,
+        ...grid,
+        samples: sampleStore(type, grid.columns * grid.rows),
+      };
+    });
+    for (const chunk of found) {
+      scatter(
+        decode(bytes.subarray(chunk.offset, chunk.offset + chunk.size), chunk, header),
+        chunk,
+        header,
+        channels,
+      );
+      if ((++done & 7) === 0) options.progress?.(done / total);
     }
-    if (entry < BigInt(firstData) || entry + 8n > BigInt(bytes.length)) {
-      throw new FileError('the offset table points outside the data', {
-        where,
-        todo: 'Copy or render it again',
-      });
-    }
-    const offset = Number(entry);
-    const y = view.getInt32(offset, true);
-    const size = view.getInt32(offset + 4, true);
-    if (y - dataWindow.yMin !== line)
-      throw new FileError(`the table leads to line ${y - dataWindow.yMin}`, { where });
-    if (size < 0 || size > lines * header.lineBytes)
-      throw new FileError(`a chunk says it has ${size} bytes`, { where });
-    if (offset + 8 + size > bytes.length)
-      throw new FileError('the file ends in the middle of a chunk', {
-        where,
-        todo: 'Copy or render it again',
-      });
-    chunks.push({ offset: offset + 8, size, line, lines });
-  }
-  return chunks;
+    const warnings: string[] = [];
+    if (missing.length) warnings.push(missingText(missing, header.tiling !== undefined));
+    else if (searched) warnings.push('its table of offsets is damaged; the pixels were found all the same');
+    const { name, tiling, dataWindow, displayWindow, attributes } = header;
+    return {
+      name,
+      compression: header.compression.name,
+      tiling,
+      dataWindow,
+      displayWindow,
+      attributes,
+      channels,
+      warnings,
+    };
+  });
 }
 
 function decode(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array {
-  const size = chunk.lines * header.lineBytes;
+  const size = chunkBytes(chunk);
   // A chunk that would not shrink is stored as it is, under any compression.
   if (packed.length === size) return packed;
-  const where = `lines ${chunk.line} to ${chunk.line + chunk.lines - 1}`;
+  const where = placeOf(chunk, header.tiling !== undefined);
+  const todo = 'Copy or render it again';
   if (header.compression.name === 'none')
-    throw new FileError(`a chunk has ${packed.length} bytes, not ${size}`, { where });
+    throw new FileError(`a chunk has ${packed.length} bytes, not ${size}`, { where, todo });
   try {
     return unpack(packed, chunk, header);
   } catch (error) {
-    if (error instanceof FileError)
-      throw new FileError(error.message, { where, todo: 'Copy or render it again' });
+    if (error instanceof FileError) throw new FileError(error.message, { where, todo });
     throw error;
   }
 }
 
 function unpack(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array {
-  const { width, channels, lineBytes } = header;
-  const shape: ChunkShape = { width, lines: chunk.lines, channels };
   switch (header.compression.name) {
     case 'rle':
-      return unrleChunk(packed, chunk.lines * lineBytes);
+      return unrleChunk(packed, chunkBytes(chunk));
     case 'piz':
-      return unpackPiz(packed, shape);
+      return unpackPiz(packed, chunk);
     case 'pxr24':
-      return unpackPxr24(packed, shape);
+      return unpackPxr24(packed, chunk);
     case 'b44':
     case 'b44a':
-      return unpackB44(packed, shape);
+      return unpackB44(packed, chunk);
+    case 'dwaa':
+    case 'dwab':
+      return unpackDwa(packed, chunk);
     default:
-      return unzipChunk(packed, chunk.lines * lineBytes);
+      return unzipChunk(packed, chunkBytes(chunk));
   }
 }
 
-/** Lines hold channel after channel; samples are little-endian, as are all machines this runs on. */
-function scatterLines(raw: Uint8Array, chunk: Chunk, header: ExrHeader, views: Uint8Array[]): void {
-  let from = 0;
-  for (let y = chunk.line; y < chunk.line + chunk.lines; y++) {
-    for (const [index, { type }] of header.channels.entries()) {
-      const length = header.width * BYTES_PER_SAMPLE[type];
-      views[index]!.set(raw.subarray(from, from + length), y * length);
-      from += length;
-    }
-  }
-}
-
-/** CIE xy of the Rec.709 primaries and D65 white, in the attribute's order (ITU-R BT.709-6, table 1). */
-const REC709 = [0.64, 0.33, 0.3, 0.6, 0.15, 0.06, 0.3127, 0.329];
-
-function chromaticityWarnings(header: ExrHeader): string[] {
-  const attribute = header.attributes.get('chromaticities');
-  if (attribute?.bytes.length !== 32) return [];
-  const view = new DataView(attribute.bytes.buffer);
-  const far = REC709.some((value, index) => Math.abs(view.getFloat32(index * 4, true) - value) > 0.002);
-  return far ? ['the file names primaries other than Rec.709; its numbers are used as they are'] : [];
+/** Puts a chunk's samples where they belong; they are little-endian, as are all machines this runs on. */
+function scatter(raw: Uint8Array, chunk: Chunk, header: ExrHeader, channels: StoredChannel[]): void {
+  const starts = channels.map(({ type, xSampling, ySampling, columns, samples }) => {
+    const column = (chunk.x - header.dataWindow.xMin) / xSampling;
+    const row = Math.ceil((chunk.y - header.dataWindow.yMin) / ySampling);
+    return {
+      bytes: new Uint8Array(samples.buffer),
+      size: BYTES_PER_SAMPLE[type],
+      at: (row * columns + column) * BYTES_PER_SAMPLE[type],
+      pitch: columns * BYTES_PER_SAMPLE[type],
+    };
+  });
+  forEachRun(chunk, (index, row, from, count) => {
+    const { bytes, size, at, pitch } = starts[index]!;
+    bytes.set(raw.subarray(from, from + count * size), at + row * pitch);
+  });
 }

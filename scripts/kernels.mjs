@@ -1,0 +1,44 @@
+// Compiles the WebAssembly kernels and writes each as a module of the core, so that it needs no file at run time.
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import asc from 'assemblyscript/asc';
+import { root } from './prepare.mjs';
+
+const KERNELS = ['zip'];
+const OUT = 'src/core/kernels/generated';
+
+/** Compiles every kernel. Throws with the compiler's words if one does not compile. */
+export async function buildKernels() {
+  mkdirSync(join(root, OUT), { recursive: true });
+  for (const name of KERNELS) {
+    const outputs = {};
+    const { error, stderr } = await asc.main(
+      [
+        `kernels/${name}/index.ts`,
+        '--outFile',
+        'kernel.wasm',
+        '-O3',
+        '--runtime',
+        'stub',
+        '--enable',
+        'simd',
+        '--noAssert',
+      ],
+      {
+        baseDir: root,
+        writeFile: (file, content) => {
+          outputs[file] = content;
+        },
+      },
+    );
+    if (error) throw new Error(`kernel ${name}: ${error.message}\n${stderr.toString()}`);
+    const base64 = Buffer.from(outputs['kernel.wasm']).toString('base64');
+    writeFileSync(
+      join(root, OUT, `${name}.ts`),
+      `/** Compiled from kernels/${name}. Made by \`npm run kernels\`; do not edit. */\nexport const WASM =\n  '${base64}';\n`,
+    );
+  }
+}
+
+if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await buildKernels();
