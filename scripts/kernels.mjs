@@ -1,5 +1,5 @@
 // Compiles the WebAssembly kernels and writes each as a module of the core, so that it needs no file at run time.
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import asc from 'assemblyscript/asc';
@@ -33,12 +33,19 @@ export async function buildKernels() {
       },
     );
     if (error) throw new Error(`kernel ${name}: ${error.message}\n${stderr.toString()}`);
-    const base64 = Buffer.from(outputs['kernel.wasm']).toString('base64');
-    writeFileSync(
-      join(root, OUT, `${name}.ts`),
-      `/** Compiled from kernels/${name}. Made by \`npm run kernels\`; do not edit. */\nexport const WASM =\n  '${base64}';\n`,
-    );
+    writeModule(name, outputs['kernel.wasm'], `kernels/${name}`);
   }
+  // The JPEG decoder comes compiled; it travels in the same way.
+  const jpeg = 'node_modules/@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm';
+  writeModule('jpeg', readFileSync(join(root, jpeg)), 'the package @jsquash/jpeg');
+}
+
+function writeModule(name, wasm, source) {
+  const base64 = Buffer.from(wasm).toString('base64');
+  writeFileSync(
+    join(root, OUT, `${name}.ts`),
+    `/** From ${source}. Made by \`npm run kernels\`; do not edit. */\nexport const WASM =\n  '${base64}';\n`,
+  );
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await buildKernels();

@@ -3,6 +3,9 @@ import { basename } from 'node:path';
 import { makePlate, type Plate } from '../core/bench/plate';
 import { FileError } from '../core/errors';
 import { openPicture } from '../core/formats/open';
+import { mergePictures, type PassFile } from '../core/image/merge';
+import type { Picture } from '../core/image/picture';
+import { isData, readFileName } from '../core/image/roles';
 import { assignSetting, defaultLook, parseLook, type Look } from '../core/look/look';
 
 /** Reads a file's bytes. Throws {@link FileError} with the system's reason in plain words. */
@@ -31,8 +34,27 @@ function reason(error: unknown, verb: string): string {
   return `it cannot be ${verb} (${code ?? String(error)})`;
 }
 
-export function openPlate(path: string): Plate {
-  return makePlate('plate', basename(path), openPicture(readBytes(path), path));
+/** Reads a picture; what its name says is data is not taken from a display's curve. */
+export function readPicture(path: string): Promise<Picture> {
+  const { role } = readFileName(path);
+  return openPicture(readBytes(path), path, { data: role !== undefined && isData(role) });
+}
+
+/** Reads one file or several passes as one plate. */
+export async function openPlate(paths: readonly string[], id = 'plate'): Promise<Plate> {
+  const files: PassFile[] = [];
+  for (const path of paths)
+    files.push({ name: path, about: readFileName(path), picture: await readPicture(path) });
+  return makePlate(id, basename(paths[0]!), mergePictures(files));
+}
+
+/** The plate that a look lays under the picture, if it names a file: `plate:FILE`. */
+export async function openBackdrop(look: Look): Promise<((id: string) => Plate | undefined) | undefined> {
+  const { background } = look.plate;
+  if (!background.startsWith('plate:')) return undefined;
+  const path = background.slice('plate:'.length);
+  const plate = await openPlate([path], `backdrop ${path}`);
+  return (id) => (id === path ? plate : undefined);
 }
 
 /** The look of a file (or the default one) with assignments from the command line applied in order. */

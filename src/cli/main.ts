@@ -1,8 +1,9 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import type { Region } from '../core/bench/region';
 import { BokeluxError, SettingError } from '../core/errors';
+import { convert, type ConvertOptions } from './commands/convert';
 import { demo } from './commands/demo';
-import { inspect } from './commands/inspect';
+import { inspect, type InspectOptions } from './commands/inspect';
 import { kernel, type KernelOptions } from './commands/kernel';
 import { render, type RenderOptions } from './commands/render';
 import { settings } from './commands/settings';
@@ -46,35 +47,58 @@ function build(): Command {
       .option('--look <LOOK.json>', 'the look; without it, the default one, which changes nothing')
       .option('--set <path=value>', 'change one setting; may be given again', collect, []);
 
-  program
-    .command('inspect')
+  const plates = (command: Command): Command =>
+    command
+      .argument('[FILE]', 'a picture with all its passes')
+      .option('--plate <FILE>', 'one pass of the picture; may be given again', collect, []);
+  const bits = new Option('--bits <bits>', 'samples of PNG (8, 16) and TIFF (8, 16, half, float)').choices([
+    '8',
+    '16',
+    'half',
+    'float',
+  ]);
+  const samples = new Option('--type <type>', 'sample type of OpenEXR')
+    .choices(['plate', 'half', 'float'])
+    .default('plate');
+
+  plates(program.command('inspect'))
     .description('what a picture file holds, and what is taken for beauty and depth')
-    .argument('<FILE>')
     .option('--json', 'as JSON')
-    .action((file: string, options: { json?: boolean }) => inspect(file, options));
+    .option('--hash', 'with the SHA-256 of every channel as it is stored')
+    .action((file: string | undefined, options: InspectOptions & { plate: string[] }) =>
+      inspect(given(file, options.plate), options),
+    );
   program
     .command('settings')
     .description('every setting of the look: path, unit, range, default, real-lens band, help')
     .option('--json', 'as JSON')
     .action((options: { json?: boolean }) => settings(options));
-  look(program.command('render'))
+  look(plates(program.command('render')))
     .description('send a plate along the bench and write the final')
-    .argument('<PLATE.exr>')
-    .requiredOption('--out <FILE>', 'where to: .exr stays scene-linear, .png goes through the view')
+    .requiredOption(
+      '--out <FILE>',
+      'where to: .exr, .hdr, .pfm and .tiff stay scene-linear; .png, and .tiff of 8 or 16 bits, go through the view',
+    )
     .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
     .option('--scale <share>', 'compute at a share of the full size', share, 1)
     .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
     .option('--workers <N>', 'threads to use; one a core by default', integer(1, 256))
-    .addOption(
-      new Option('--type <type>', 'sample type of OpenEXR')
-        .choices(['plate', 'half', 'float'])
-        .default('plate'),
-    )
-    .addOption(new Option('--bits <bits>', 'bits of PNG').choices(['8', '16']).default('8'))
+    .addOption(samples)
+    .addOption(bits)
     .option('--json', 'print the energy accounts as JSON')
-    .action((file: string, options: Omit<RenderOptions, 'bits'> & { bits: string }) =>
-      render(file, { ...options, bits: options.bits === '16' ? 16 : 8 }),
+    .action((file: string | undefined, options: RenderOptions & { plate: string[] }) =>
+      render(given(file, options.plate), options),
     );
+
+  program
+    .command('convert')
+    .description('write a picture in another format: OpenEXR keeps every channel, the others the beauty')
+    .argument('<IN>')
+    .argument('<OUT>', 'ends in .exr, .png, .tiff, .hdr or .pfm')
+    .addOption(samples)
+    .addOption(bits)
+    .action((from: string, to: string, options: ConvertOptions) => convert(from, to, options));
+
   look(program.command('kernel'))
     .description("write the veil's point-spread function as OpenEXR, per channel")
     .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 1024)
@@ -86,6 +110,13 @@ function build(): Command {
     .argument('<DIR>')
     .action((folder: string) => demo(folder));
   return program;
+}
+
+/** The files of a plate: those with `--plate`, or the one that is named. */
+function given(file: string | undefined, plates: readonly string[]): string[] {
+  const all = [...(file === undefined ? [] : [file]), ...plates];
+  if (all.length) return all;
+  throw new SettingError('a picture is wanted', { todo: 'Name a file, or its passes with --plate' });
 }
 
 /** Runs the command line and gives its exit code. */

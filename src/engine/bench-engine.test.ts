@@ -4,8 +4,9 @@ import { inline } from '../core/kernels/jobs';
 import type { Parallel } from '../core/kernels/parallel';
 import { assignSetting, defaultLook } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
+import { plateOfFile } from '../core/shot/shot';
 import { BenchEngine, describeFailure } from './bench-engine';
-import type { Outcome, ShowRequest } from './messages';
+import type { Outcome, ShowRequest, SourceFile } from './messages';
 
 const [WIDTH, HEIGHT] = [64, 36];
 
@@ -30,6 +31,10 @@ function file(): Uint8Array {
   return writeExr(picture);
 }
 
+function source(name: string, bytes: Uint8Array): SourceFile[] {
+  return [{ name, read: () => Promise.resolve(bytes) }];
+}
+
 function value<T>(outcome: Outcome<T>): T {
   if ('failure' in outcome) throw new Error(outcome.failure.what);
   return outcome.value;
@@ -48,13 +53,13 @@ const request = (change: Partial<ShowRequest> = {}): ShowRequest => ({
 
 async function openEngine(parallel: Parallel = inline): Promise<BenchEngine> {
   const engine = new BenchEngine(parallel);
-  value(await engine.openPlate('q', 'quay.exr', file()));
+  value(await engine.openPlate('q', 'quay.exr', source('quay.exr', file())));
   return engine;
 }
 
 describe('the engine', () => {
   it('tells what a plate holds', async () => {
-    const info = value(await new BenchEngine(inline).openPlate('q', 'quay.exr', file()));
+    const info = value(await new BenchEngine(inline).openPlate('q', 'quay.exr', source('quay.exr', file())));
     expect(info).toMatchObject({
       width: WIDTH,
       height: HEIGHT,
@@ -78,14 +83,14 @@ describe('the engine', () => {
     const outcome = await engine.openPlate(
       'z',
       'letter.txt',
-      new TextEncoder().encode('dear render, where are you'),
+      source('letter.txt', new TextEncoder().encode('dear render, where are you')),
     );
     expect(outcome).toEqual({
       failure: {
         kind: 'input',
-        what: 'this is not an OpenEXR file',
+        what: 'this is not a picture that is understood',
         where: 'letter.txt',
-        todo: 'Choose a file written as OpenEXR',
+        todo: 'Choose OpenEXR, Radiance HDR, TIFF, PNG, JPEG or PFM',
       },
     });
     expect(value(await engine.show(request())).width).toBe(WIDTH);
@@ -174,7 +179,13 @@ describe('the engine', () => {
 
   it('packs and unpacks shots', async () => {
     const engine = new BenchEngine(inline);
-    const shot = { name: 'S', plates: [{ id: 'q', name: 'quay.exr' }], activePlate: 'q', look };
+    const shot = {
+      name: 'S',
+      plates: [plateOfFile('q', 'quay.exr')],
+      references: [],
+      activePlate: 'q',
+      look,
+    };
     const packed = value(await engine.packShot({ shot, files: new Map([['q', new Uint8Array(file())]]) }));
     expect(value(await engine.unpackShot(packed, 's.bokelux')).shot).toEqual(shot);
     expect(await engine.unpackShot(new Uint8Array(3), 's.bokelux')).toMatchObject({

@@ -1,21 +1,21 @@
 import { ContentCache } from '../core/bench/cache';
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
 import type { Rgb } from '../core/bench/light';
-import { makePlate, passLight, type Plate } from '../core/bench/plate';
+import { makePlate, type Plate } from '../core/bench/plate';
 import { cutRegion } from '../core/bench/region';
+import type { StationContext } from '../core/bench/station';
 import { BokeluxError, CancelledError, SettingError } from '../core/errors';
-import { displayBytes } from '../core/color/display';
-import { LUMINANCE } from '../core/color/primaries';
-import { viewNamed } from '../core/color/view';
 import { openPicture } from '../core/formats/open';
+import { histogramOf, type Histogram } from '../core/image/histogram';
+import { mergePictures, type PassFile } from '../core/image/merge';
 import { holdsLight } from '../core/image/passes';
 import { channelFloats, pictureBytes } from '../core/image/picture';
+import { isComponent, isData, readFileName, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
 import { referenceConvolution, type ConvolutionKernel } from '../core/kernels/convolve';
 import type { Parallel } from '../core/kernels/parallel';
 import { print, type Printed } from '../core/print/print';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
-import { filmView } from '../core/stations/film/run';
 import type {
   Failure,
   Lane,
@@ -25,12 +25,16 @@ import type {
   PrintRequest,
   Shown,
   ShowRequest,
+  SourceFile,
+  Thumbnail,
 } from './messages';
+import { isPlateSubject, paintEvaluated, paintPlateSubject, passThumbnail, type Painted } from './subjects';
 
 /** Told how far the work of a lane is. */
 export type ProgressListener = (lane: Lane, done: number) => void;
 
 const THUMBNAIL_WIDTH = 296;
+const PASS_THUMBNAIL_WIDTH = 96;
 /** What the caches may keep: several full-size stages of a 4K picture. */
 const CACHE_BYTES = 1024 ** 3;
 
@@ -54,14 +58,56 @@ export class BenchEngine {
     this.listener = listener;
   }
 
-  openPlate(id: string, name: string, bytes: Uint8Array): Promise<Outcome<PlateInfo>> {
-    return settle(() => {
-      const plate = makePlate(id, name, openPicture(bytes, name));
-      // A shot that is opened again may bring another file under the same id.
-      this.cache.drop(`${id} `);
-      this.plates.set(id, plate);
-      return plateInfo(plate);
+  /** Opens a plate from its files: one with all passes, or one for each. `roles` corrects what the names tell. */
+  openPlate(
+    id: string,
+    name: string,
+    files: readonly SourceFile[],
+    roles: Readonly<Record<string, Role>> = {},
+  ): Promise<Outcome<PlateInfo>> {
+    return settle(async () => {
+      const opened: PassFile[] = [];
+      for (const file of files) {
+        const about = readFileName(file.name);
+        const data = about.role !== undefined && isData(about.role);
+        opened.push({
+          name: file.name,
+          about,
+          picture: await openPicture(await file.read(), file.name, { data }),
+        });
+      }
+      return this.install(makePlate(id, name, mergePictures(opened), roles));
     });
+  }
+
+  /** Reads a plate's passes anew under other roles. */
+  setRoles(id: string, roles: Readonly<Record<string, Role>>): Promise<Outcome<PlateInfo>> {
+    return settle(() => {
+      const { name, picture } = this.plateOf(id);
+      return this.install(makePlate(id, name, picture, roles));
+    });
+  }
+
+  private install(plate: Plate): PlateInfo {
+    // A shot that is opened again may bring another file under the same id.
+    this.cache.drop(`${plate.id} `);
+    this.plates.set(plate.id, plate);
+    return plateInfo(plate);
+  }
+
+  /** Every pass as a small picture. */
+  thumbnails(id: string): Promise<Outcome<Record<string, Thumbnail>>> {
+    return settle(() => {
+      const plate = this.plateOf(id);
+      return Object.fromEntries(
+        plate.passes.map((pass) => [pass.name, passThumbnail(plate, pass, PASS_THUMBNAIL_WIDTH)]),
+      );
+    });
+  }
+
+  /** How the light that was shown last is spread over stops. */
+  histogram(): Histogram | undefined {
+    return this.shown && histogramOf(this.shown.rgb);
   }
 
   closePlate(id: string): void {
@@ -80,27 +126,42 @@ export class BenchEngine {
       const started = performance.now();
       const { look, subject, scale } = request;
       const plate = this.plateOf(request.plate);
-      const context = { plate, cache: this.cache, convolution: this.convolution, signal, progress };
-      const behind = subject.kind === 'behind' ? subject.station : undefined;
-      const result = await evaluate(look, context, { scale, behind });
-      const { width, height } = result.light;
-      const rgb = subjectLight(result, request);
-      const pixels =
-        subject.kind === 'feed'
-          ? feedPixels(result, request)
-          : displayBytes(filmView(look), rgb, 2 ** request.viewExposure);
+      const context = this.contextFor(plate, signal, progress);
+      let result: Evaluation | undefined;
+      let painted: Painted;
+      if (isPlateSubject(subject)) painted = await paintPlateSubject(subject, request, context);
+      else {
+        const behind = subject.kind === 'behind' ? subject.station : undefined;
+        result = await evaluate(look, context, { scale, behind });
+        painted = paintEvaluated(result, request);
+      }
+      const { width, height, rgb, pixels, report } = painted;
       if (request.lane === 'view') this.shown = { plate, rgb, width, height };
-      const feed = result.feeds.veil && { pixels: result.feeds.veil.pixels, light: result.feeds.veil.light };
+      const feed = result?.feeds.veil;
+      const cleaned = result?.cleaned;
       return {
         width,
         height,
         scale,
         pixels,
-        accounts: result.accounts,
-        feed,
+        accounts: result?.accounts ?? {},
+        feed: feed && { pixels: feed.pixels, light: feed.light },
+        touched: cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped },
+        report,
         milliseconds: performance.now() - started,
       };
     });
+  }
+
+  private contextFor(plate: Plate, signal: AbortSignal, progress: (done: number) => void): StationContext {
+    return {
+      plate,
+      cache: this.cache,
+      convolution: this.convolution,
+      signal,
+      progress,
+      backdrop: (id) => this.plates.get(id),
+    };
   }
 
   /** Reads what was shown last under pixel (x, y) of the full-size picture. */
@@ -128,13 +189,7 @@ export class BenchEngine {
     return this.inLane('print', async (signal, progress) => {
       const plate = this.plateOf(request.plate);
       const computing = (done: number): void => progress(done * 0.5);
-      const context = {
-        plate,
-        cache: this.cache,
-        convolution: this.convolution,
-        signal,
-        progress: computing,
-      };
+      const context = this.contextFor(plate, signal, computing);
       const { light } = await evaluate(request.look, context, { scale: 1 });
       const { look, format, region } = request;
       await breathe();
@@ -213,29 +268,6 @@ export function describeFailure(error: unknown): Failure {
   };
 }
 
-function subjectLight(result: Evaluation, { subject }: ShowRequest): Rgb {
-  if (subject.kind !== 'separation') return result.light.total;
-  const found = result.light.separations.find((separation) => separation.name === subject.name);
-  if (found) return found.rgb;
-  const black = new Float32Array(result.light.width * result.light.height);
-  return [black, black, black];
-}
-
-/** Amber of the interface, as display bytes: what feeds is painted with it. */
-const FEED_COLOUR = [232, 163, 61] as const;
-
-function feedPixels(result: Evaluation, { look, viewExposure }: ShowRequest): Uint8ClampedArray<ArrayBuffer> {
-  const [r, g, b] = result.light.total;
-  const grey = r.map((value, i) => LUMINANCE[0] * value + LUMINANCE[1] * g[i]! + LUMINANCE[2] * b[i]!);
-  const pixels = displayBytes(filmView(look), [grey, grey, grey], 2 ** viewExposure);
-  const weight = result.feeds.veil?.weight;
-  for (let i = 0, at = 0; i < grey.length; i++, at += 4) {
-    const w = weight?.[i] ?? 0;
-    for (let c = 0; c < 3; c++) pixels[at + c] = 0.45 * pixels[at + c]! * (1 - w) + FEED_COLOUR[c]! * w;
-  }
-  return pixels;
-}
-
 function plateInfo(plate: Plate): PlateInfo {
   const { picture } = plate;
   let nan = 0;
@@ -245,9 +277,6 @@ function plateInfo(plate: Plate): PlateInfo {
     nan += odd.nan;
     infinite += odd.infinite;
   }
-  const scale = Math.min(1, THUMBNAIL_WIDTH / picture.width);
-  const { rgb } = passLight(plate, plate.beauty, scale);
-  const width = Math.max(1, Math.round(picture.width * scale));
   return {
     id: plate.id,
     name: plate.name,
@@ -258,8 +287,10 @@ function plateInfo(plate: Plate): PlateInfo {
     passes: plate.passes.map((pass) => ({
       name: pass.name,
       kind: pass.kind,
-      channels: pass.channels.map((member) => member.label),
+      role: pass.role,
+      channels: pass.channels.map(({ channel }) => channel.name),
       light: holdsLight(pass),
+      component: pass !== plate.beauty && holdsLight(pass) && isComponent(pass.role),
     })),
     beauty: plate.beauty.name,
     depth: plate.depth?.name,
@@ -267,6 +298,8 @@ function plateInfo(plate: Plate): PlateInfo {
     infinite,
     bytes: pictureBytes(picture),
     warnings: picture.warnings,
-    thumbnail: { width, height: rgb[0].length / width, pixels: displayBytes(viewNamed('filmic'), rgb, 1) },
+    thumbnail: passThumbnail(plate, plate.beauty, THUMBNAIL_WIDTH),
+    frame: plate.frame,
+    range: picture.range,
   };
 }

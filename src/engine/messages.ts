@@ -1,6 +1,8 @@
 import type { EnergyAccount } from '../core/bench/station';
 import type { Region } from '../core/bench/region';
+import type { Rectangle } from '../core/image/frame';
 import type { PassKind } from '../core/image/passes';
+import type { Role } from '../core/image/roles';
 import type { SampleType } from '../core/image/picture';
 import type { Look, StationId } from '../core/look/look';
 import type { PrintFormat } from '../core/print/print';
@@ -13,10 +15,18 @@ export type Subject =
   /** The picture greyed, what feeds the veil painted over it. */
   | { kind: 'feed' }
   /** One effect alone. */
-  | { kind: 'separation'; name: string };
+  | { kind: 'separation'; name: string }
+  /** A pass as it came in, or one of its channels alone. */
+  | { kind: 'pass'; pass: string; channel?: string }
+  /** The beauty, the sum of the passes, or their difference. */
+  | { kind: 'rebuild'; part: 'beauty' | 'sum' | 'difference' }
+  /** The pixels that clean-up touched, painted over the picture. */
+  | { kind: 'cleaned' }
+  /** A mask, painted over the picture. */
+  | { kind: 'mask'; mask: string };
 
 /** Requests of one lane replace each other; lanes do not disturb each other. */
-export type Lane = 'view' | 'compare' | 'print';
+export type Lane = 'view' | 'compare' | 'reference' | 'print';
 
 export interface ShowRequest {
   lane: Exclude<Lane, 'print'>;
@@ -27,6 +37,8 @@ export interface ShowRequest {
   subject: Subject;
   /** Exposure of the view alone, in stops. */
   viewExposure: number;
+  /** Light as colours by stops instead of through the film's view. */
+  falseColour?: boolean;
 }
 
 export interface Shown {
@@ -38,7 +50,25 @@ export interface Shown {
   accounts: Partial<Record<StationId, EnergyAccount>>;
   /** What feeds the veil: shares of pixels and of light. */
   feed: { pixels: number; light: number } | undefined;
+  /** Pixels of the full-size picture that the plate's cleaning touched. */
+  touched: { despiked: number; clamped: number } | undefined;
+  /** What is to be said of the subject in figures. */
+  report: { range?: [min: number, max: number]; difference?: { max: number; mean: number } } | undefined;
   milliseconds: number;
+}
+
+/** One file of a plate. */
+export interface SourceFile {
+  name: string;
+  /** Reads its bytes; they are read one file at a time and not kept. */
+  read: () => Promise<Uint8Array>;
+}
+
+/** A small opaque RGBA picture. */
+export interface Thumbnail {
+  width: number;
+  height: number;
+  pixels: Uint8ClampedArray<ArrayBuffer>;
 }
 
 export interface PlateInfo {
@@ -48,7 +78,7 @@ export interface PlateInfo {
   height: number;
   compression: string;
   sampleType: SampleType;
-  passes: { name: string; kind: PassKind; channels: string[]; light: boolean }[];
+  passes: PassInfo[];
   beauty: string;
   depth: string | undefined;
   /** Samples that were not finite. */
@@ -57,7 +87,22 @@ export interface PlateInfo {
   /** Bytes the samples take in memory. */
   bytes: number;
   warnings: string[];
-  thumbnail: { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> };
+  thumbnail: Thumbnail;
+  /** The frame in pixels of the picture; beyond it lies overscan. */
+  frame: Rectangle;
+  /** Whether values end at a display's white. */
+  range: 'scene' | 'display';
+}
+
+export interface PassInfo {
+  name: string;
+  kind: PassKind;
+  role: Role;
+  /** Full names. */
+  channels: string[];
+  light: boolean;
+  /** Adds up to the beauty. */
+  component: boolean;
 }
 
 export interface PrintRequest {

@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { StationId } from '../core/look/look';
 import type { EnergyAccount } from '../core/bench/station';
-import type { Subject } from '../engine/messages';
+import type { Shown, Subject } from '../engine/messages';
 
 /** Where the computation stands. */
 export type Phase = 'empty' | 'opening' | 'draft' | 'refining' | 'final' | 'failed';
@@ -30,6 +30,20 @@ export interface DeskState extends Placement {
   milliseconds: number | null;
   accounts: Partial<Record<StationId, EnergyAccount>>;
   feed: { pixels: number; light: number } | undefined;
+  /** How the share of fed light changed when something before the veil did, until it is taken note of. */
+  feedShift: { before: number; after: number } | null;
+  touched: { despiked: number; clamped: number } | undefined;
+  report: Shown['report'];
+  /** Light as colours by stops. */
+  falseColour: boolean;
+  /** Counts finished pictures, for what is drawn from them. */
+  arrivals: number;
+  /** Id of the reference that stands beside the picture. */
+  reference: string | null;
+  /** Index of the plate's version that the wipe compares with, instead of the plate itself. */
+  wipeVersion: number | null;
+  /** Id of the mask whose handles are on the picture. */
+  mask: string | null;
   set: (change: Partial<Omit<DeskState, 'set'>>) => void;
 }
 
@@ -47,5 +61,13 @@ export const useDesk = create<DeskState>()((set) => ({
   milliseconds: null,
   accounts: {},
   feed: undefined,
+  feedShift: null,
+  touched: undefined,
+  report: undefined,
+  falseColour: false,
+  arrivals: 0,
+  reference: null,
+  wipeVersion: null,
+  mask: null,
   set,
 }));

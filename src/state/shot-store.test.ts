@@ -1,10 +1,17 @@
 import { assignSetting, defaultLook } from '../core/look/look';
 import { SettingError } from '../core/errors';
+import { plateOfFile } from '../core/shot/shot';
 import { beginGesture, endGesture, useShot } from './shot-store';
 
 const history = () => useShot.temporal.getState();
 const amount = (): number => useShot.getState().look.veil.bloom.amount;
-const fresh = { name: 'S', plates: [{ id: 'a', name: 'a.exr' }], activePlate: 'a', look: defaultLook() };
+const fresh = {
+  name: 'S',
+  plates: [plateOfFile('a', 'a.exr')],
+  references: [],
+  activePlate: 'a',
+  look: defaultLook(),
+};
 
 beforeEach(() => useShot.getState().replaceShot(fresh));
 
@@ -59,14 +66,14 @@ describe('the shot in memory', () => {
   });
 
   it('does not undo plates: their files would be gone', () => {
-    useShot.getState().addPlate({ id: 'b', name: 'b.exr' });
+    useShot.getState().addPlate(plateOfFile('b', 'b.exr'));
     expect(history().pastStates).toHaveLength(0);
     expect(useShot.getState().activePlate).toBe('b');
   });
 
   it('chooses another plate when the active one is removed', () => {
     const { addPlate, removePlate, choosePlate } = useShot.getState();
-    addPlate({ id: 'b', name: 'b.exr' });
+    addPlate(plateOfFile('b', 'b.exr'));
     removePlate('b');
     expect(useShot.getState().activePlate).toBe('a');
     choosePlate('a');

@@ -2,7 +2,7 @@ import { useStore } from 'zustand';
 import { create } from 'zustand';
 import { temporal, type TemporalState } from 'zundo';
 import { defaultLook, setSetting, type Look, type SettingValue } from '../core/look/look';
-import type { PlateEntry, Shot } from '../core/shot/shot';
+import type { PlateEntry, Reference, Shot } from '../core/shot/shot';
 
 interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
@@ -12,6 +12,11 @@ interface ShotActions {
   addPlate: (plate: PlateEntry) => void;
   removePlate: (id: string) => void;
   choosePlate: (id: string) => void;
+  /** Changes what is known of a plate: its name, version, frame or roles. */
+  editPlate: (id: string, change: Partial<Omit<PlateEntry, 'id'>>) => void;
+  /** Puts a plate at another place of the shelf. */
+  movePlate: (id: string, to: number) => void;
+  setReferences: (references: Reference[]) => void;
   /** Puts another shot in place of this one and forgets the steps that could be undone. */
   replaceShot: (shot: Shot) => void;
 }
@@ -38,6 +43,7 @@ export const useShot = create<ShotState>()(
     (set): ShotState => ({
       name: 'Untitled shot',
       plates: [],
+      references: [],
       activePlate: null,
       look: defaultLook(),
       change: (path, value) => set(({ look }) => ({ look: setSetting(look, path, value) })),
@@ -50,8 +56,19 @@ export const useShot = create<ShotState>()(
           return { plates: rest, activePlate: activePlate === id ? (rest.at(-1)?.id ?? null) : activePlate };
         }),
       choosePlate: (id) => set({ activePlate: id }),
-      replaceShot: ({ name, plates, activePlate, look }) => {
-        set({ name, plates, activePlate, look });
+      editPlate: (id, change) =>
+        set(({ plates }) => ({
+          plates: plates.map((plate) => (plate.id === id ? { ...plate, ...change } : plate)),
+        })),
+      movePlate: (id, to) =>
+        set(({ plates }) => {
+          const moved = plates.find((plate) => plate.id === id);
+          const rest = plates.filter((plate) => plate.id !== id);
+          return moved ? { plates: [...rest.slice(0, to), moved, ...rest.slice(to)] } : {};
+        }),
+      setReferences: (references) => set({ references }),
+      replaceShot: ({ name, plates, references, activePlate, look }) => {
+        set({ name, plates, references, activePlate, look });
         useShot.temporal.getState().clear();
       },
     }),

@@ -1,17 +1,80 @@
+import { createHash } from 'node:crypto';
 import { makePlate } from '../../core/bench/plate';
-import { channelFloats } from '../../core/image/picture';
-import { channelStatistics } from '../../core/image/statistics';
-import { openPicture } from '../../core/formats/open';
+import { atFile } from '../../core/errors';
+import { readParts, type StoredPart } from '../../core/formats/exr/read';
+import { mergePictures, type PassFile } from '../../core/image/merge';
 import { holdsLight, passesOf } from '../../core/image/passes';
-import { readBytes } from '../files';
+import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
+import { readFileName } from '../../core/image/roles';
+import { channelStatistics } from '../../core/image/statistics';
+import { readBytes, readPicture } from '../files';
 
-/** Tells what a picture file holds and what would be taken for beauty and depth. */
-export function inspect(file: string, options: { json?: boolean }): void {
-  const picture = openPicture(readBytes(file), file);
+export interface InspectOptions {
+  json?: boolean;
+  hash?: boolean;
+}
+
+/** SHA-256 of samples as little-endian float32, row-major, top row first; a half NaN keeps its payload. */
+function hashOf(channel: Pick<Channel, 'samples'>): string {
+  const floats = channelFloats(channel);
+  return createHash('sha256')
+    .update(new Uint8Array(floats.buffer, floats.byteOffset, floats.byteLength))
+    .digest('hex');
+}
+
+/** Each part of an OpenEXR file exactly as it is stored; undefined for other formats. */
+function storedParts(path: string): StoredPart[] | undefined {
+  const bytes = readBytes(path);
+  if (bytes.length < 4 || new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true) !== 20000630)
+    return undefined;
+  try {
+    return readParts(bytes);
+  } catch (error) {
+    throw atFile(error, path);
+  }
+}
+
+function partReport(part: StoredPart): object {
+  return {
+    name: part.name,
+    compression: part.compression,
+    tiles: part.tiling ?? null,
+    dataWindow: part.dataWindow,
+    displayWindow: part.displayWindow,
+    channels: part.channels.map((channel) => ({
+      name: channel.name,
+      type: channel.type,
+      xs: channel.xSampling,
+      ys: channel.ySampling,
+      w: channel.columns,
+      h: channel.rows,
+      sha256_f32: hashOf(channel),
+    })),
+    warnings: part.warnings,
+  };
+}
+
+/** Tells what a picture's files hold and what would be taken for beauty and depth. */
+export async function inspect(paths: readonly string[], options: InspectOptions): Promise<void> {
+  const files: PassFile[] = [];
+  for (const path of paths)
+    files.push({ name: path, about: readFileName(path), picture: await readPicture(path) });
+  const picture = mergePictures(files);
+  const report = describe(paths, picture, options.hash ?? false);
+  const parts = options.hash && paths.length === 1 ? storedParts(paths[0]!)?.map(partReport) : undefined;
+  if (options.json) {
+    process.stdout.write(`${JSON.stringify({ ...report, ...(parts && { parts }) }, null, 2)}\n`);
+    return;
+  }
+  process.stdout.write(`${inWords(report, picture)}\n`);
+}
+
+function describe(paths: readonly string[], picture: Picture, hash: boolean) {
   const passes = passesOf(picture);
-  const plate = passes.some(holdsLight) ? makePlate('plate', file, picture) : undefined;
-  const report = {
-    file,
+  const plate = passes.some(holdsLight) ? makePlate('plate', paths[0]!, picture) : undefined;
+  return {
+    file: paths[0]!,
+    ...(paths.length > 1 && { files: paths }),
     width: picture.width,
     height: picture.height,
     compression: picture.compression,
@@ -22,37 +85,41 @@ export function inspect(file: string, options: { json?: boolean }): void {
     passes: passes.map((pass) => ({
       name: pass.name,
       kind: pass.kind,
+      role: pass.role,
       channels: pass.channels.map(({ channel }) => ({
         name: channel.name,
         type: channel.type,
         ...channelStatistics(channelFloats(channel)),
+        ...(hash && { sha256_f32: hashOf(channel) }),
       })),
     })),
     attributes: Object.fromEntries([...picture.attributes].map(([name, { type }]) => [name, type])),
-    warnings: picture.warnings,
+    warnings: [
+      ...picture.warnings,
+      ...(plate ? [] : ['no pass of it holds colour, so it cannot be a plate']),
+    ],
   };
-  if (options.json) {
-    process.stdout.write(`${JSON.stringify(report, null, 2)}\n`);
-    return;
-  }
-  const window = ({ xMin, yMin, xMax, yMax }: typeof picture.dataWindow): string =>
+}
+
+function inWords(report: ReturnType<typeof describe>, picture: Picture): string {
+  const window = ({ xMin, yMin, xMax, yMax }: Picture['dataWindow']): string =>
     `${xMin} ${yMin} to ${xMax} ${yMax}`;
   const lines = [
-    `${file}: ${report.width} x ${report.height}, ${report.compression}`,
+    `${report.file}: ${report.width} x ${report.height}, ${report.compression}`,
     `data window ${window(picture.dataWindow)}, display window ${window(picture.displayWindow)}`,
     `beauty: ${report.beauty ?? 'none'}   depth: ${report.depth ?? 'none'}`,
   ];
   const show = (value: number): string => value.toPrecision(5);
   for (const pass of report.passes) {
-    lines.push('', `${pass.name} (${pass.kind})`);
+    lines.push('', `${pass.name} (${pass.role}, ${pass.kind})`);
     for (const c of pass.channels) {
       const odd = c.nan + c.infinite ? `   ${c.nan} NaN, ${c.infinite} infinite` : '';
       lines.push(
         `  ${c.name.padEnd(24)} ${c.type.padEnd(5)}  min ${show(c.min)}  max ${show(c.max)}  mean ${show(c.mean)}${odd}`,
       );
+      if ('sha256_f32' in c) lines.push(`    sha256 ${c.sha256_f32}`);
     }
   }
   for (const warning of report.warnings) lines.push('', `note: ${warning}`);
-  if (!plate) lines.push('', 'note: no pass of it holds colour, so it cannot be a plate');
-  process.stdout.write(`${lines.join('\n')}\n`);
+  return lines.join('\n');
 }

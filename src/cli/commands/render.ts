@@ -3,9 +3,10 @@ import { evaluate } from '../../core/bench/evaluate';
 import { cutRegion, type Region } from '../../core/bench/region';
 import { SettingError } from '../../core/errors';
 import { referenceConvolution } from '../../core/kernels/convolve';
+import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
 import { startThreads } from '../../engine/node/threads';
-import { openLook, openPlate, writeBytes } from '../files';
+import { openBackdrop, openLook, openPlate, writeBytes } from '../files';
 import { progressLine } from '../progress';
 
 export interface RenderOptions {
@@ -17,7 +18,7 @@ export interface RenderOptions {
   region?: Region;
   workers?: number;
   type: 'plate' | 'half' | 'float';
-  bits: 8 | 16;
+  bits?: '8' | '16' | 'half' | 'float';
   json?: boolean;
 }
 
@@ -25,17 +26,19 @@ export interface RenderOptions {
 const TASK_THREAD = new URL('./task-thread.mjs', import.meta.url);
 
 /** Sends a plate along the bench and writes the final. */
-export async function render(file: string, options: RenderOptions): Promise<void> {
+export async function render(files: readonly string[], options: RenderOptions): Promise<void> {
   const format = formatOf(options);
   const look = openLook(options.look, options.set);
-  const plate = openPlate(file);
+  const plate = await openPlate(files);
+  const backdrop = await openBackdrop(look);
   const threads = startThreads(TASK_THREAD, options.workers);
   const bar = progressLine('computing');
   try {
-    const { light, accounts } = await evaluate(
+    const { light, accounts, cleaned } = await evaluate(
       look,
       {
         plate,
+        backdrop,
         cache: new ContentCache(0),
         convolution: referenceConvolution(threads.parallel),
         progress: bar.step,
@@ -48,24 +51,46 @@ export async function render(file: string, options: RenderOptions): Promise<void
     writeBytes(options.out, printed.bytes);
     for (const warning of [...plate.picture.warnings, ...printed.warnings])
       process.stderr.write(`note: ${warning}\n`);
-    if (options.json) process.stdout.write(`${JSON.stringify({ out: options.out, accounts }, null, 2)}\n`);
+    if (options.json) {
+      const touched = cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped };
+      process.stdout.write(`${JSON.stringify({ out: options.out, accounts, touched }, null, 2)}\n`);
+    }
   } finally {
     bar.end();
     await threads.close();
   }
 }
 
-function formatOf(options: RenderOptions): PrintFormat {
-  const extension = /\.(\w+)$/.exec(options.out)?.[1]?.toLowerCase();
-  if (extension === 'exr')
-    return { kind: 'exr', samples: options.type, separations: options.separations ?? false };
-  if (extension !== 'png') {
-    throw new SettingError(`${options.out} ends in neither .exr nor .png`, { where: '--out' });
-  }
-  if (options.separations)
-    throw new SettingError('a PNG cannot hold separations', {
+function formatOf({ out, type, bits, separations }: RenderOptions): PrintFormat {
+  const kind = kindOfFile(out);
+  if (kind === 'exr') return { kind, samples: type, separations: separations ?? false };
+  if (separations)
+    throw new SettingError('only OpenEXR can hold separations', {
       where: '--separations',
       todo: 'Write OpenEXR',
     });
-  return { kind: 'png', bits: options.bits };
+  return flatFormat(out, bits);
+}
+
+/** The format that a file's ending and the wanted samples ask for. */
+export function flatFormat(out: string, bits: RenderOptions['bits']): Exclude<PrintFormat, { kind: 'exr' }> {
+  const kind = kindOfFile(out);
+  switch (kind) {
+    case 'png':
+      if (bits === 'half' || bits === 'float')
+        throw new SettingError(`a PNG holds 8 or 16 bits, not ${bits}`, { where: '--bits' });
+      return { kind, bits: bits === '16' ? 16 : 8 };
+    case 'tiff':
+      return { kind, samples: bits ?? 'float' };
+    case 'hdr':
+    case 'pfm':
+      return { kind };
+    default:
+      throw new SettingError(
+        `${out} ends in none of ${WRITE_EXTENSIONS.map((end) => `.${end}`).join(', ')}`,
+        {
+          where: out,
+        },
+      );
+  }
 }

@@ -1,7 +1,7 @@
 import { CancelledError } from '../errors';
 import type { Look, StationId } from '../look/look';
 import { film } from '../stations/film/run';
-import { plateLight } from '../stations/plate/run';
+import { plateLight, type CleanReport } from '../stations/plate/run';
 import { veil } from '../stations/veil/run';
 import type { Light } from './light';
 import type { EnergyAccount, Feed, Station, StationContext, StationOutcome } from './station';
@@ -20,6 +20,8 @@ export interface Evaluation {
   light: Light;
   accounts: Partial<Record<StationId, EnergyAccount>>;
   feeds: Partial<Record<StationId, Feed>>;
+  /** What the plate's cleaning touched, if it was asked for. */
+  cleaned: CleanReport | undefined;
 }
 
 /**
@@ -32,10 +34,12 @@ export async function evaluate(
   options: EvaluateOptions,
 ): Promise<Evaluation> {
   const { behind } = options;
-  let light = await plateLight(context.plate, look, options.scale, context.cache);
+  const plate = await plateLight(context, look, options.scale);
+  const { cleaned } = plate;
+  let { light } = plate;
   const accounts: Evaluation['accounts'] = {};
   const feeds: Evaluation['feeds'] = {};
-  if (behind === 'plate') return { light, accounts, feeds };
+  if (behind === 'plate') return { light, accounts, feeds, cleaned };
   for (const station of BENCH) {
     if (context.signal?.aborted) throw new CancelledError();
     if (station.on(look)) {
@@ -46,7 +50,7 @@ export async function evaluate(
     }
     if (station.id === behind) break;
   }
-  return { light, accounts, feeds };
+  return { light, accounts, feeds, cleaned };
 }
 
 /** Runs a station, unless its result for the same light and settings is the last one it made at this scale. */

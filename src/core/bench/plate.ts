@@ -9,8 +9,11 @@ import {
   passesOf,
   type Pass,
 } from '../image/passes';
-import { channelFloats, type Picture, type SampleType } from '../image/picture';
+import { channelFloats, type Channel, type Picture, type SampleType } from '../image/picture';
 import { reduceArea } from '../image/resample';
+import { readChromaticities, toRec709, type Matrix } from '../color/chromaticities';
+import { fillFrame, frameOf, type Rectangle } from '../image/frame';
+import type { Role } from '../image/roles';
 import type { Rgb } from './light';
 
 /** A picture that came in, with its passes told apart. */
@@ -25,11 +28,23 @@ export interface Plate {
   depth: Pass | undefined;
   /** How the beauty's samples are stored: what a print takes by default. */
   sampleType: SampleType;
+  /** The frame in the picture's pixels; what lies beyond it is overscan. */
+  frame: Rectangle;
+  /** From the file's primaries to those of the bench, if they differ. */
+  toWorking: Matrix | undefined;
 }
 
-/** Finds a picture's passes. Throws {@link FileError} if none of them holds light. */
-export function makePlate(id: string, name: string, picture: Picture): Plate {
-  const passes = passesOf(picture);
+/**
+ * Finds a picture's passes; `roles` corrects what their names tell. Throws {@link FileError} if none of them holds light.
+ */
+export function makePlate(
+  id: string,
+  name: string,
+  stored: Picture,
+  roles: Readonly<Record<string, Role>> = {},
+): Plate {
+  const picture = fillFrame(stored);
+  const passes = passesOf(picture, roles);
   const beauty = findBeauty(passes);
   if (!beauty) {
     throw new FileError('the file holds no colour: no pass has R, G and B, or Y', {
@@ -38,7 +53,18 @@ export function makePlate(id: string, name: string, picture: Picture): Plate {
     });
   }
   const sampleType = lightChannels(beauty).rgb[0].type;
-  return { id, name, picture, passes, beauty, depth: findDepth(passes), sampleType };
+  const primaries = readChromaticities(picture.attributes);
+  return {
+    id,
+    name,
+    picture,
+    passes,
+    beauty,
+    depth: findDepth(passes),
+    sampleType,
+    frame: frameOf(picture),
+    toWorking: primaries && toRec709(primaries),
+  };
 }
 
 /** The pass of a name that holds light; `beauty` is whichever pass is the whole picture. */
@@ -61,20 +87,50 @@ export function scaledSize(plate: Plate, scale: number): { width: number; height
   return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
 }
 
-/** A pass as planes at a scale. Not-a-number becomes 0 and infinities the largest half, so that neither spreads. */
+/** The frame in pixels of the light at a scale. */
+export function scaledFrame({ frame }: Plate, scale: number): Rectangle {
+  return {
+    x: frame.x * scale,
+    y: frame.y * scale,
+    width: frame.width * scale,
+    height: frame.height * scale,
+  };
+}
+
+/** A plane of the picture at a scale. Not-a-number becomes 0 and infinities the largest half, so that neither spreads. */
+export function channelPlane(plate: Plate, channel: Pick<Channel, 'samples'>, scale: number): Float32Array {
+  const { picture } = plate;
+  const { width, height } = scaledSize(plate, scale);
+  return reduceArea(finite(channelFloats(channel)), picture.width, picture.height, width, height);
+}
+
+/** A pass as planes at a scale, in the primaries of the bench. */
 export function passLight(
   plate: Plate,
   pass: Pass,
   scale: number,
 ): { rgb: Rgb; alpha: Float32Array | undefined } {
-  const { picture } = plate;
-  const { width, height } = scaledSize(plate, scale);
-  const plane = (channel: Parameters<typeof channelFloats>[0]): Float32Array =>
-    reduceArea(finite(channelFloats(channel)), picture.width, picture.height, width, height);
   const { rgb, alpha } = lightChannels(pass);
-  const red = plane(rgb[0]);
+  const red = channelPlane(plate, rgb[0], scale);
   const grey = rgb[1] === rgb[0];
-  return { rgb: [red, grey ? red : plane(rgb[1]), grey ? red : plane(rgb[2])], alpha: alpha && plane(alpha) };
+  const own: Rgb = [
+    red,
+    grey ? red : channelPlane(plate, rgb[1], scale),
+    grey ? red : channelPlane(plate, rgb[2], scale),
+  ];
+  return {
+    rgb: plate.toWorking && !grey ? throughMatrix(own, plate.toWorking) : own,
+    alpha: alpha && channelPlane(plate, alpha, scale),
+  };
+}
+
+function throughMatrix([r, g, b]: Rgb, matrix: Matrix): Rgb {
+  const row = ([x, y, z]: Matrix[number]): Float32Array => {
+    const out = new Float32Array(r.length);
+    for (let i = 0; i < out.length; i++) out[i] = x * r[i]! + y * g[i]! + z * b[i]!;
+    return out;
+  };
+  return [row(matrix[0]), row(matrix[1]), row(matrix[2])];
 }
 
 function finite(samples: Float32Array): Float32Array {

@@ -35,6 +35,8 @@ export interface StationContext extends RunOptions {
   plate: Plate;
   cache: ContentCache;
   convolution: ConvolutionKernel;
+  /** Another plate of the shot by its id, for what is laid under this one. */
+  backdrop?: ((id: string) => Plate | undefined) | undefined;
 }
 
 /** A stage on the bench: a pure function of light and look. It reads its own part of the look, and what it declares. */

@@ -1,12 +1,14 @@
 import type { Channel, Picture } from './picture';
+import { isData, roleOfName, type Role } from './roles';
 
-/** What a pass holds, as far as its channels' names tell. */
+/** How a pass's channels are read. */
 export type PassKind = 'colour' | 'grey' | 'depth' | 'normal' | 'matte' | 'other';
 
 /** A named group of channels. */
 export interface Pass {
   name: string;
   kind: PassKind;
+  role: Role;
   /** In the order in which they are shown: R G B A, X Y Z, then by name. */
   channels: { label: string; channel: Channel }[];
 }
@@ -23,31 +25,32 @@ function splitName(name: string): { layer: string; label: string } {
   return dot < 0 ? { layer: '', label: name } : { layer: name.slice(0, dot), label: name.slice(dot + 1) };
 }
 
+/** The pass that a channel belongs to. */
+function passName(channel: string): string {
+  const { layer, label } = splitName(channel);
+  return layer || (MAIN.has(label) ? BEAUTY : label);
+}
+
 /**
  * Groups a picture's channels into passes. Main channels without a layer become the beauty; every other channel
- * without a layer is a pass of its own. Nothing is left out, recognised or not.
+ * without a layer is a pass of its own. Nothing is left out, recognised or not. `roles` corrects, by pass, what the
+ * names seem to tell.
  */
-export function passesOf(picture: Picture): Pass[] {
+export function passesOf(picture: Picture, roles: Readonly<Record<string, Role>> = {}): Pass[] {
   const groups = new Map<string, Pass['channels']>();
   for (const channel of picture.channels.values()) {
-    const { layer, label } = splitName(channel.name);
-    const name = layer || (MAIN.has(label) ? BEAUTY : label);
+    const name = passName(channel.name);
     const members = groups.get(name) ?? [];
-    members.push({ label, channel });
+    members.push({ label: splitName(channel.name).label, channel });
     groups.set(name, members);
   }
   const passes = [...groups].map(([name, channels]): Pass => {
     channels.sort((a, b) => rank(a.label) - rank(b.label) || (a.label < b.label ? -1 : 1));
-    return {
-      name,
-      kind: kindOf(
-        name,
-        channels.map((member) => member.label),
-      ),
-      channels,
-    };
+    const labels = channels.map((member) => member.label.toUpperCase());
+    const role = Object.hasOwn(roles, name) ? roles[name]! : guessRole(name, labels);
+    return { name, role, kind: kindOf(role, labels), channels };
   });
-  return passes.sort((a, b) => Number(b.name === BEAUTY) - Number(a.name === BEAUTY));
+  return passes.sort((a, b) => Number(b.role === 'beauty') - Number(a.role === 'beauty'));
 }
 
 function rank(label: string): number {
@@ -55,17 +58,20 @@ function rank(label: string): number {
   return index < 0 ? ORDER.length : index;
 }
 
-function kindOf(name: string, labels: string[]): PassKind {
-  const upper = labels.map((label) => label.toUpperCase());
-  const last = name.split('.').at(-1)!.toLowerCase();
-  if (/^(z|depth|zdepth)$/.test(last)) return 'depth';
-  if (/matte|mask|crypto|^id$/.test(last)) return 'matte';
-  if (/^(n|normal|normals)$/.test(last)) return 'normal';
-  if (['R', 'G', 'B'].every((label) => upper.includes(label))) return 'colour';
-  if (upper.length === 1 && (upper[0] === 'Z' || upper[0] === 'DEPTH')) return 'depth';
-  if (upper.includes('Y') && upper.every((label) => label === 'Y' || label === 'A')) return 'grey';
-  if (['X', 'Y', 'Z'].every((label) => upper.includes(label))) return 'normal';
-  return 'other';
+const hasAll = (labels: string[], wanted: string): boolean =>
+  [...wanted].every((label) => labels.includes(label));
+
+function guessRole(name: string, labels: string[]): Role {
+  const told = roleOfName(name.split('.').at(-1)!) ?? roleOfName(name);
+  if (told) return told;
+  if (labels.length === 1 && (labels[0] === 'Z' || labels[0] === 'DEPTH')) return 'depth';
+  return hasAll(labels, 'XYZ') ? 'normal' : 'other';
+}
+
+function kindOf(role: Role, labels: string[]): PassKind {
+  if (isData(role)) return role as 'depth' | 'normal' | 'matte';
+  if (hasAll(labels, 'RGB')) return 'colour';
+  return labels.includes('Y') && labels.every((label) => label === 'Y' || label === 'A') ? 'grey' : 'other';
 }
 
 /** Light can be taken from a pass of these kinds. */
@@ -73,18 +79,15 @@ export function holdsLight(pass: Pass): boolean {
   return pass.kind === 'colour' || pass.kind === 'grey';
 }
 
-/** The pass that is the whole picture: the main channels, a layer named so, or the first that holds light. */
+/** The pass that is the whole picture: the main channels, one that says it is, or the first that holds light. */
 export function findBeauty(passes: readonly Pass[]): Pass | undefined {
   const light = passes.filter(holdsLight);
-  return (
-    light.find((pass) => pass.name === BEAUTY) ??
-    light.find((pass) => /^(rgba?|combined|composite|final|image)$/i.test(pass.name.split('.').at(-1)!)) ??
-    light[0]
-  );
+  const whole = light.filter((pass) => pass.role === 'beauty');
+  return whole.find((pass) => pass.name === BEAUTY) ?? whole[0] ?? light[0];
 }
 
 export function findDepth(passes: readonly Pass[]): Pass | undefined {
-  return passes.find((pass) => pass.kind === 'depth');
+  return passes.find((pass) => pass.role === 'depth');
 }
 
 /** The channels that make a pass's red, green and blue (a grey pass gives its one three times), and its alpha. */

@@ -37,6 +37,8 @@ export interface Picture {
   displayWindow: Window;
   /** By full name (`diffuse.R`), in the file's order. A Map, since a file may name a channel `__proto__`. */
   channels: Map<string, Channel>;
+  /** Whether values are scene light, or were made for a display and end at white. */
+  range: 'scene' | 'display';
   /** Compression as named by the file's format, for display. */
   compression: string;
   /** Further attributes by name. */
@@ -54,6 +56,7 @@ export function emptyPicture(width: number, height: number): Picture {
     dataWindow: window,
     displayWindow: { ...window },
     channels: new Map(),
+    range: 'scene',
     compression: 'none',
     attributes: new Map(),
     warnings: [],

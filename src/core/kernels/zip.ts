@@ -1,4 +1,5 @@
 import { WASM } from './generated/zip';
+import { wasmBytes } from './wasm';
 
 /** What the WebAssembly kernel offers; places are bytes of its memory. */
 interface ZipKernel {
@@ -15,11 +16,10 @@ let loaded: ZipKernel | undefined;
 /** The kernel of this thread, made at first use. */
 function kernel(): ZipKernel {
   if (loaded) return loaded;
-  const bytes = Uint8Array.from(atob(WASM), (letter) => letter.charCodeAt(0));
   const abort = (): never => {
     throw new Error('the zip kernel stopped');
   };
-  loaded = new WebAssembly.Instance(new WebAssembly.Module(bytes), { env: { abort } })
+  loaded = new WebAssembly.Instance(new WebAssembly.Module(wasmBytes(WASM)), { env: { abort } })
     .exports as unknown as ZipKernel;
   return loaded;
 }
@@ -38,13 +38,13 @@ export type InflateFault = 'damaged' | 'too long' | 'too short' | 'checksum';
 
 /** Inflates into the kernel's memory and gives where, or why not. */
 function inflateInside(packed: Uint8Array, size: number): { at: number } | { fault: InflateFault } {
-  const { memory, inflate } = kernel();
+  const zip = kernel();
   const output = room(packed.length + 2 * size + 4 * SLACK);
   const input = output + size + SLACK;
-  const bytes = new Uint8Array(memory.buffer);
+  const bytes = new Uint8Array(zip.memory.buffer);
   bytes.set(packed, input);
   bytes.fill(0, input + packed.length, input + packed.length + SLACK);
-  const written = inflate(input, packed.length, output, size);
+  const written = zip.inflate(input, packed.length, output, size);
   if (written === size) return { at: output };
   if (written >= 0) return { fault: 'too short' };
   return { fault: written === -2 ? 'too long' : written === -3 ? 'checksum' : 'damaged' };
@@ -86,9 +86,9 @@ export function deflateZlib(raw: Uint8Array, predicted: boolean): Uint8Array {
   const from = room(size * 2 + most + 3 * SLACK);
   const parted = from + size + SLACK;
   const to = parted + size + SLACK;
-  const { memory, predict, deflate } = kernel();
-  new Uint8Array(memory.buffer).set(raw, from);
-  if (predicted) predict(from, size, parted);
-  const written = deflate(predicted ? parted : from, size, to);
-  return new Uint8Array(memory.buffer).slice(to, to + written);
+  const zip = kernel();
+  new Uint8Array(zip.memory.buffer).set(raw, from);
+  if (predicted) zip.predict(from, size, parted);
+  const written = zip.deflate(predicted ? parted : from, size, to);
+  return new Uint8Array(zip.memory.buffer).slice(to, to + written);
 }

@@ -11,7 +11,22 @@ function range(setting: Setting): string {
       return setting.options.map((option) => option.value).join(', ');
     case 'pass':
       return 'name of a pass';
+    case 'colour':
+      return setting.backdrop ? '#rrggbb, none or plate:ID' : '#rrggbb';
+    case 'curve':
+      return 'points x:y in stops';
+    case 'order':
+      return 'names of passes';
+    case 'mask':
+      return 'id of a mask, or none';
+    case 'masks':
+      return 'masks as JSON';
   }
+}
+
+function defaultText(setting: Setting): string {
+  const value = setting.default;
+  return Array.isArray(value) || value === '' ? 'none' : String(value as string | number | boolean);
 }
 
 function band(setting: Setting): string {
@@ -24,7 +39,7 @@ export function describeSettings(): string {
   return SETTINGS.map((setting) => {
     const real = band(setting);
     return [
-      `${setting.path}   ${range(setting)}   default ${setting.default}`,
+      `${setting.path}   ${range(setting)}   default ${defaultText(setting)}`,
       `    ${setting.help}.`,
       ...(real ? [`    Real lenses: ${real}.`] : []),
     ].join('\n');
@@ -35,7 +50,7 @@ export function describeSettings(): string {
 export function settingsTable(): string {
   const rows = SETTINGS.map(
     (setting) =>
-      `| \`${setting.path}\` | ${range(setting)} | \`${setting.default}\` | ${band(setting)} | ${setting.help} |`,
+      `| \`${setting.path}\` | ${range(setting)} | \`${defaultText(setting)}\` | ${band(setting)} | ${setting.help} |`,
   );
   return [
     '| setting | range | default | real lenses | what it does |',

@@ -3,7 +3,20 @@ import { SettingError } from '../errors';
 import { filmSettings } from '../stations/film/settings';
 import { plateSettings } from '../stations/plate/settings';
 import { veilSettings } from '../stations/veil/settings';
-import { collectSettings, type Setting } from './setting';
+import { curveSchema, MAX_CURVE_POINTS, parseCurve } from './curve';
+import { masksSchema } from './mask';
+import {
+  BACKDROP,
+  collectSettings,
+  COLOUR,
+  masks,
+  NAME,
+  NO_MASK,
+  type Setting,
+  type SettingValue,
+} from './setting';
+
+export type { SettingValue } from './setting';
 
 /** The version that this program writes. */
 export const LOOK_VERSION = 1;
@@ -13,6 +26,10 @@ export const lookSchema = z.strictObject({
   plate: plateSettings,
   veil: veilSettings,
   film: filmSettings,
+  masks: masks({
+    label: 'Masks',
+    help: 'Shapes on the picture, by name, that preparation and feeds can be held to',
+  }),
 });
 
 /** All settings of all stations: one document. */
@@ -22,18 +39,34 @@ export type Look = z.output<typeof lookSchema>;
 export const STATION_IDS = ['plate', 'veil', 'film'] as const;
 export type StationId = (typeof STATION_IDS)[number];
 
-/** A value a setting can have. */
-export type SettingValue = number | boolean | string;
-
 /** Every setting of the look, in panel order. */
 export const SETTINGS: readonly Setting[] = collectSettings(lookSchema);
 
 const byPath = new Map(SETTINGS.map((setting) => [setting.path, setting]));
 
+/** Where the settings of single passes are; a pass's name may have dots of its own. */
+const PASSES = ['plate', 'passes'] as const;
+const PASSES_PREFIX = `${PASSES.join('.')}.`;
+
+/** A path as keys of the look. */
+function keysOf(path: string): string[] {
+  if (!path.startsWith(PASSES_PREFIX)) return path.split('.');
+  const rest = path.slice(PASSES_PREFIX.length);
+  const dot = rest.lastIndexOf('.');
+  return [...PASSES, rest.slice(0, Math.max(0, dot)), rest.slice(dot + 1)];
+}
+
+/** Path of a setting of one pass. */
+export function passPath(pass: string, setting: string): string {
+  return `${PASSES_PREFIX}${pass}.${setting}`;
+}
+
 export function settingAt(path: string): Setting {
-  const setting = byPath.get(path);
-  if (setting) return setting;
-  const last = path.split('.').at(-1);
+  const keys = keysOf(path);
+  const ofPass = keys[2] && path.startsWith(PASSES_PREFIX);
+  const setting = byPath.get(ofPass ? passPath(NAME, keys.at(-1)!) : path);
+  if (setting) return ofPass ? { ...setting, path } : setting;
+  const last = keys.at(-1);
   const near = SETTINGS.filter((candidate) => candidate.path.endsWith(`.${last}`)).map(
     (candidate) => candidate.path,
   );
@@ -61,11 +94,17 @@ export function parseLook(data: unknown, file?: string): Look {
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
   const path = issue.path.join('.');
-  const setting = byPath.get(path);
+  const setting = settingOfIssue(issue.path.map(String));
   throw new SettingError(`${path || 'the look'}: ${describeIssue(issue, setting)}`, {
     ...(file === undefined ? {} : { where: file }),
     todo: 'Correct or remove it; `bokelux settings` lists every setting with its range',
   });
+}
+
+function settingOfIssue(keys: string[]): Setting | undefined {
+  const path = keys.join('.');
+  if (path.startsWith(PASSES_PREFIX)) return byPath.get(passPath(NAME, keys[3] ?? ''));
+  return byPath.get(path);
 }
 
 function describeIssue(issue: z.core.$ZodIssue, setting: Setting | undefined): string {
@@ -84,14 +123,28 @@ export function expectation(setting: Setting): string {
       return `one of ${setting.options.map((option) => option.value).join(', ')} is wanted`;
     case 'pass':
       return 'the name of a pass is wanted';
+    case 'colour':
+      return `a colour as #rrggbb${setting.backdrop ? ', none, or plate:ID' : ''} is wanted`;
+    case 'curve':
+      return `up to ${MAX_CURVE_POINTS} points x:y in stops, from left to right, are wanted`;
+    case 'order':
+      return 'names of passes, parted by commas, are wanted';
+    case 'mask':
+      return 'the id of a mask is wanted';
+    case 'masks':
+      return 'a list of masks as JSON is wanted';
   }
 }
 
 export function getSetting(look: Look, path: string): SettingValue {
-  settingAt(path);
-  return path
-    .split('.')
-    .reduce<unknown>((value, key) => (value as Record<string, unknown>)[key], look) as SettingValue;
+  const setting = settingAt(path);
+  let node: unknown = look;
+  for (const key of keysOf(path)) {
+    // A pass of which nothing is said has everything at its default.
+    if (!Object.hasOwn(node as object, key)) return setting.default;
+    node = (node as Record<string, unknown>)[key];
+  }
+  return node as SettingValue;
 }
 
 /** A copy of the look with one setting changed. Throws {@link SettingError} if the value does not fit. */
@@ -100,9 +153,11 @@ export function setSetting(look: Look, path: string, value: SettingValue): Look 
   if (!fits(setting, value)) throw new SettingError(expectation(setting), { where: path });
   const change = (node: Record<string, unknown>, [key, ...rest]: string[]): Record<string, unknown> => ({
     ...node,
-    [key!]: rest.length ? change(node[key!] as Record<string, unknown>, rest) : value,
+    [key!]: rest.length ? change((node[key!] ?? {}) as Record<string, unknown>, rest) : value,
   });
-  return change(look, path.split('.')) as Look;
+  const changed = change(look, keysOf(path)) as Look;
+  // The first setting of a pass brings the defaults of its others with it.
+  return path.startsWith(PASSES_PREFIX) ? parseLook(changed) : changed;
 }
 
 function fits(setting: Setting, value: SettingValue): boolean {
@@ -115,6 +170,16 @@ function fits(setting: Setting, value: SettingValue): boolean {
       return setting.options.some((option) => option.value === value);
     case 'pass':
       return typeof value === 'string' && value.length > 0;
+    case 'colour':
+      return typeof value === 'string' && (setting.backdrop ? BACKDROP : COLOUR).test(value);
+    case 'curve':
+      return curveSchema.safeParse(value).success;
+    case 'order':
+      return Array.isArray(value) && value.every((name) => typeof name === 'string' && name.length > 0);
+    case 'mask':
+      return typeof value === 'string';
+    case 'masks':
+      return masksSchema.safeParse(value).success;
   }
 }
 
@@ -136,5 +201,17 @@ function readValue(setting: Setting, text: string): SettingValue | undefined {
     return text !== '' && Number.isFinite(value) ? value : undefined;
   }
   if (setting.kind === 'switch') return text === 'true' ? true : text === 'false' ? false : undefined;
+  if (setting.kind === 'curve') return parseCurve(text);
+  if (setting.kind === 'order') return text === '' ? [] : text.split(',').map((name) => name.trim());
+  if (setting.kind === 'mask') return text === 'none' ? NO_MASK : text;
+  if (setting.kind === 'masks') return readMasks(text);
   return text;
+}
+
+function readMasks(text: string): SettingValue | undefined {
+  try {
+    return masksSchema.safeParse(JSON.parse(text)).data;
+  } catch {
+    return undefined;
+  }
 }

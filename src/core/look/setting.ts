@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { curveSchema, type Curve } from './curve';
+import { masksSchema, type Mask } from './mask';
 
 /** The range in which real lenses lie, and who says so. */
 export interface RealLensBand {
@@ -48,7 +50,42 @@ export interface PassMeta extends Described {
   default: string;
 }
 
-export type SettingMeta = NumberMeta | SwitchMeta | ChoiceMeta | PassMeta;
+/** A colour as `#rrggbb`, encoded in sRGB. A backdrop may be `none`, too, or a plate of the shot as `plate:ID`. */
+export interface ColourMeta extends Described {
+  kind: 'colour';
+  backdrop: boolean;
+  default: string;
+}
+
+/** A curve in stops from middle grey. */
+export interface CurveMeta extends Described {
+  kind: 'curve';
+  default: Curve;
+}
+
+/** Names in an order: those that are not named come after, as they are. */
+export interface OrderMeta extends Described {
+  kind: 'order';
+  default: readonly string[];
+}
+
+/** The id of one of the look's masks, or none. */
+export interface MaskMeta extends Described {
+  kind: 'mask';
+  default: string;
+}
+
+/** The masks themselves. */
+export interface MasksMeta extends Described {
+  kind: 'masks';
+  default: readonly Mask[];
+}
+
+export type SettingMeta =
+  NumberMeta | SwitchMeta | ChoiceMeta | PassMeta | ColourMeta | CurveMeta | OrderMeta | MaskMeta | MasksMeta;
+
+/** A value a setting can have. */
+export type SettingValue = number | boolean | string | Curve | readonly string[] | readonly Mask[];
 
 /** A setting with its place in the look: `veil.bloom.amount`. */
 export type Setting = SettingMeta & { path: string; group: string };
@@ -96,6 +133,50 @@ export function pass(options: Omit<PassMeta, 'kind'>) {
     .default(options.default);
 }
 
+export const NO_COLOUR = 'none';
+export const COLOUR = /^#[0-9a-f]{6}$/i;
+export const BACKDROP = /^(none|#[0-9a-f]{6}|plate:.{1,1000})$/i;
+
+export function colour(options: Omit<ColourMeta, 'kind'>) {
+  return z
+    .string()
+    .regex(options.backdrop ? BACKDROP : COLOUR)
+    .register(settings, { kind: 'colour', ...options })
+    .default(options.default);
+}
+
+export function curve(options: Omit<CurveMeta, 'kind' | 'default'>) {
+  return curveSchema.register(settings, { kind: 'curve', default: [], ...options }).default([]);
+}
+
+export function order(options: Omit<OrderMeta, 'kind' | 'default'>) {
+  return z
+    .array(z.string().min(1).max(255))
+    .max(4096)
+    .register(settings, { kind: 'order', default: [], ...options })
+    .default([]);
+}
+
+/** What stands for no mask. */
+export const NO_MASK = '';
+
+export function mask(options: Omit<MaskMeta, 'kind' | 'default'>) {
+  return z
+    .string()
+    .max(64)
+    .register(settings, { kind: 'mask', default: NO_MASK, ...options })
+    .default(NO_MASK);
+}
+
+export function masks(options: Omit<MasksMeta, 'kind' | 'default'>) {
+  return masksSchema.register(settings, { kind: 'masks', default: [], ...options }).default([]);
+}
+
+/** Settings that each name may have: a record of one section's settings, all at their defaults where nothing is said. */
+export function each<S extends z.ZodRawShape>(shape: S) {
+  return z.record(z.string().min(1).max(255), z.strictObject(shape).prefault({} as never)).default({});
+}
+
 /** A titled group of settings. Unknown keys are refused, missing ones (or the whole group) take their defaults. */
 export function section<S extends z.ZodRawShape>(label: string, shape: S) {
   return z
@@ -109,11 +190,15 @@ function unwrap(schema: z.core.$ZodType): z.core.$ZodType {
   return inner ? unwrap(inner) : schema;
 }
 
+/** Stands in a path for the name of a pass. */
+export const NAME = 'NAME';
+
 /** All settings below a schema, in the order in which they are written there. */
 export function collectSettings(schema: z.core.$ZodType, prefix = '', group = ''): Setting[] {
   const bare = unwrap(schema);
   const meta = settings.get(bare);
-  if (meta) return [{ ...meta, path: prefix, group }];
+  if (meta) return [{ ...(meta as unknown as SettingMeta), path: prefix, group }];
+  if (bare instanceof z.ZodRecord) return collectSettings(bare.valueType, `${prefix}.${NAME}`, group);
   if (!(bare instanceof z.ZodObject)) return [];
   const label = sections.get(bare)?.label ?? group;
   return Object.entries(bare.shape as Record<string, z.core.$ZodType>).flatMap(([key, value]) =>

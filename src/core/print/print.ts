@@ -1,13 +1,13 @@
 import type { Light, Rgb } from '../bench/light';
 import type { Plate } from '../bench/plate';
 import type { Region } from '../bench/region';
-import { applyView } from '../color/view';
 import { writeExr } from '../formats/exr/write';
-import { writePng } from '../formats/png/write';
 import { HALF_MAX, floatsToHalves } from '../image/half';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
 import type { Look } from '../look/look';
+import { cutRegion } from '../bench/region';
 import { filmView } from '../stations/film/run';
+import { encodeFlat, type FlatFormat } from './encode';
 
 /** How a final is written. */
 export type PrintFormat =
@@ -18,7 +18,7 @@ export type PrintFormat =
       /** Writes the plate and each effect as layers besides the final. */
       separations: boolean;
     }
-  | { kind: 'png'; bits: 8 | 16 };
+  | FlatFormat;
 
 export interface PrintJob {
   plate: Plate;
@@ -36,13 +36,15 @@ export interface Printed {
   warnings: string[];
 }
 
-/** Writes the final as a file. OpenEXR stays scene-linear; PNG goes through the film's view. */
+/**
+ * Writes the final as a file. OpenEXR keeps overscan; every other format holds the frame alone. Formats of whole numbers
+ * go through the film's view, the others stay scene-linear.
+ */
 export function print(job: PrintJob): Printed {
-  const { light, format, look } = job;
-  if (format.kind === 'png') {
-    const encoded = new Float32Array(light.width * light.height * 3);
-    applyView(filmView(look), light.total, 1, encoded);
-    return { bytes: writePng(encoded, light.width, light.height, format.bits), warnings: [] };
+  const { format, look } = job;
+  if (format.kind !== 'exr') {
+    const { total, width, height } = job.region ? job.light : withoutOverscan(job.light, job.plate);
+    return { bytes: encodeFlat(total, width, height, format, filmView(look)), warnings: [] };
   }
   const { picture, clipped } = finalPicture(job, format);
   const warnings = clipped
@@ -51,6 +53,18 @@ export function print(job: PrintJob): Printed {
       ]
     : [];
   return { bytes: writeExr(picture, { ...(job.progress && { progress: job.progress }) }), warnings };
+}
+
+function withoutOverscan(light: Light, plate: Plate): Light {
+  const { x, y, width, height } = plate.frame;
+  if (width === plate.picture.width && height === plate.picture.height) return light;
+  const [left, top] = [Math.round(x * light.scale), Math.round(y * light.scale)];
+  return cutRegion(light, {
+    x: left,
+    y: top,
+    width: Math.max(1, Math.min(light.width - left, Math.round(width * light.scale))),
+    height: Math.max(1, Math.min(light.height - top, Math.round(height * light.scale))),
+  });
 }
 
 function finalPicture(
@@ -65,7 +79,9 @@ function finalPicture(
     ...windows(plate.picture, light, region),
   };
   for (const [name, attribute] of plate.picture.attributes) {
-    if (attribute.type !== 'preview') picture.attributes.set(name, attribute);
+    // The final is in the primaries of the bench, whatever the plate came in.
+    const stale = attribute.type === 'preview' || (name === 'chromaticities' && plate.toWorking);
+    if (!stale) picture.attributes.set(name, attribute);
   }
   let clipped = 0;
   const add = (name: string, plane: Float32Array): void => {

@@ -1,31 +1,95 @@
 import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { z } from 'zod';
 import { FileError } from '../errors';
+import { ROLE_VALUES } from '../image/roles';
 import { parseLook, type Look } from '../look/look';
 
-export const SHOT_VERSION = 1;
+export const SHOT_VERSION = 2;
 export const SHOT_EXTENSION = 'bokelux';
 
-/** A plate as the shot's document names it; its pixels are a file of their own. */
-const plateEntrySchema = z.strictObject({ id: z.string().min(1).max(64), name: z.string().min(1).max(255) });
+const id = z.string().min(1).max(64);
+const name = z.string().min(1).max(255);
+
+/** A picture file as it came in; its bytes are kept apart, by its id. */
+const fileSchema = z.strictObject({ id, name });
+
+/** The files of one frame: a picture with all passes, or one for each pass. */
+const frameSchema = z.strictObject({
+  frame: z.number().int().min(0).nullable(),
+  files: z.array(fileSchema).min(1).max(500),
+});
+
+/** One rendering of a plate. */
+const versionSchema = z.strictObject({ id, frames: z.array(frameSchema).min(1).max(100_000) });
+
+const plateSchema = z
+  .strictObject({
+    id,
+    name,
+    /** Every rendering that was brought in, the oldest first. */
+    versions: z.array(versionSchema).min(1).max(100),
+    /** Which version, and which of its frames, is on the bench. */
+    version: z.number().int().min(0).default(0),
+    frame: z.number().int().min(0).default(0),
+    /** What passes are where their names do not tell it, by name. */
+    roles: z.record(z.string(), z.enum(ROLE_VALUES)).default({}),
+  })
+  .refine(
+    ({ versions, version, frame }) =>
+      version < versions.length && frame < (versions[version]?.frames.length ?? 0),
+    { message: 'the version or frame does not exist' },
+  );
+
+/** A photograph to stand beside the picture. */
+const referenceSchema = z.strictObject({
+  id,
+  name,
+  file: fileSchema,
+  /** Stops. */
+  exposure: z.number().min(-20).max(20).default(0),
+});
+
+/** Version 1 knew plates of one file, which had the plate's id. */
+const plateOfVersion1 = z.strictObject({ id, name }).transform((plate) => plateOfFile(plate.id, plate.name));
 
 const documentSchema = z.strictObject({
   kind: z.literal('bokelux shot'),
-  version: z.literal(SHOT_VERSION),
+  version: z.union([z.literal(1), z.literal(SHOT_VERSION)]),
   name: z.string().min(1).max(200),
-  plates: z.array(plateEntrySchema).max(200),
+  plates: z.array(z.union([plateSchema, plateOfVersion1])).max(200),
+  references: z.array(referenceSchema).max(200).default([]),
   activePlate: z.string().nullable(),
   look: z.unknown(),
 });
 
-export type PlateEntry = z.output<typeof plateEntrySchema>;
+export type PlateFile = z.output<typeof fileSchema>;
+export type PlateVersion = z.output<typeof versionSchema>;
+export type PlateEntry = z.output<typeof plateSchema>;
+export type Reference = z.output<typeof referenceSchema>;
+
+/** A plate of one version with one picture file, all under one id. */
+export function plateOfFile(plate: string, file: string): PlateEntry {
+  const frames = [{ frame: null, files: [{ id: plate, name: file }] }];
+  return { id: plate, name: file, versions: [{ id: plate, frames }], version: 0, frame: 0, roles: {} };
+}
 
 /** The unit of work, without the pixels. */
 export interface Shot {
   name: string;
   plates: PlateEntry[];
+  references: Reference[];
   activePlate: string | null;
   look: Look;
+}
+
+/** Every file that a shot names. */
+export function filesOf({ plates, references }: Pick<Shot, 'plates' | 'references'>): PlateFile[] {
+  return [
+    ...plates.flatMap(({ versions }) =>
+      versions.flatMap(({ frames }) => frames.flatMap(({ files }) => files)),
+    ),
+    ...references.map(({ file }) => file),
+  ];
 }
 
 export function shotDocument(shot: Shot): unknown {
@@ -51,11 +115,11 @@ export function parseShot(data: unknown, file?: string): Shot {
       where,
     );
   }
-  const { name, plates, activePlate, look } = result.data;
-  return { name, plates, activePlate, look: parseLook(look, file) };
+  const { name: shotName, plates, references, activePlate, look } = result.data;
+  return { name: shotName, plates, references, activePlate, look: parseLook(look, file) };
 }
 
-/** A shot with its plates' files by plate id. */
+/** A shot with the bytes of its files by their ids. */
 export interface PackedShot {
   shot: Shot;
   files: Map<string, Uint8Array<ArrayBuffer>>;
@@ -65,21 +129,22 @@ const DOCUMENT = 'shot.json';
 /** One shot file may unpack to this much. */
 const MAX_UNPACKED = 4 * 1024 ** 3;
 
-/** Puts a shot and its plates into one zip archive. Plates are compressed already and are stored as they are. */
+/** Puts a shot and its files into one zip archive. Pictures are compressed already and are stored as they are. */
 export function packShot({ shot, files }: PackedShot): Uint8Array<ArrayBuffer> {
   const content: Zippable = {
     [DOCUMENT]: [new TextEncoder().encode(JSON.stringify(shotDocument(shot), null, 2)), { level: 6 }],
   };
-  for (const plate of shot.plates) {
-    const bytes = files.get(plate.id);
-    if (!bytes) throw new FileError(`plate ${plate.name} has no file`);
-    content[plateFile(plate)] = [bytes, { level: 0 }];
+  for (const file of filesOf(shot)) {
+    const bytes = files.get(file.id);
+    if (!bytes) throw new FileError(`the bytes of ${file.name} are missing`);
+    content[pathOf(file)] = [bytes, { level: 0 }];
   }
   return new Uint8Array(zipSync(content));
 }
 
-function plateFile(plate: PlateEntry): string {
-  return `plates/${plate.id}.exr`;
+function pathOf(file: PlateFile): string {
+  const ending = /\.(\w{1,8})$/.exec(file.name)?.[1]?.toLowerCase() ?? 'exr';
+  return `plates/${file.id}.${ending}`;
 }
 
 /** Takes a shot file apart. Throws {@link FileError} for anything that is not one. */
@@ -116,10 +181,10 @@ export function unpackShot(bytes: Uint8Array, file: string): PackedShot {
   }
   const shot = parseShot(data, file);
   const files = new Map<string, Uint8Array<ArrayBuffer>>();
-  for (const plate of shot.plates) {
-    const found = content[plateFile(plate)];
-    if (!found) throw new FileError(`the archive lacks the file of plate ${plate.name}`, { where: file });
-    files.set(plate.id, new Uint8Array(found));
+  for (const one of filesOf(shot)) {
+    const found = content[pathOf(one)] ?? content[`plates/${one.id}.exr`];
+    if (!found) throw new FileError(`the archive lacks ${one.name}`, { where: file });
+    files.set(one.id, new Uint8Array(found));
   }
   return { shot, files };
 }

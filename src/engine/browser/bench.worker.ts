@@ -1,11 +1,22 @@
 import * as Comlink from 'comlink';
+import type { Histogram } from '../../core/image/histogram';
+import type { Role } from '../../core/image/roles';
 import { inline } from '../../core/kernels/jobs';
 import type { Parallel } from '../../core/kernels/parallel';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
-import type { Outcome, PixelReading, PlateInfo, PrintRequest, Shown, ShowRequest, Lane } from '../messages';
+import type {
+  Lane,
+  Outcome,
+  PixelReading,
+  PlateInfo,
+  PrintRequest,
+  Shown,
+  ShowRequest,
+  Thumbnail,
+} from '../messages';
 import { Pool, type Reply } from '../pool';
 import type { Printed } from '../../core/print/print';
-import type { PackedShot } from '../../core/shot/shot';
+import type { Shot } from '../../core/shot/shot';
 
 /** More threads than this gain little and take memory. */
 const MAX_THREADS = 8;
@@ -30,20 +41,32 @@ function startThreads(): Parallel {
 
 /** A picture for the page: an image bitmap in place of bytes, moved and not copied. */
 export type ShownBitmap = Omit<Shown, 'pixels'> & { bitmap: ImageBitmap };
-export type PlateCard = Omit<PlateInfo, 'thumbnail'> & { thumbnail: ImageBitmap };
+export type OpenedPlate = Omit<PlateInfo, 'thumbnail'> & { thumbnail: ImageBitmap };
+
+/** A file as the page hands it over: a blob is passed by reference, so that its bytes are read here alone. */
+export interface SourceBlob {
+  name: string;
+  blob: Blob;
+}
+
+/** A shot with its files as blobs. */
+export interface ShotBlobs {
+  shot: Shot;
+  files: Map<string, Blob>;
+}
 
 const engine = new BenchEngine(startThreads());
+const bytesOf = async (blob: Blob): Promise<Uint8Array<ArrayBuffer>> =>
+  new Uint8Array(await blob.arrayBuffer());
 
-function toBitmap({
-  width,
-  height,
-  pixels,
-}: {
-  width: number;
-  height: number;
-  pixels: Uint8ClampedArray<ArrayBuffer>;
-}): Promise<ImageBitmap> {
+function toBitmap({ width, height, pixels }: Thumbnail): Promise<ImageBitmap> {
   return createImageBitmap(new ImageData(pixels, width, height));
+}
+
+async function withBitmap(outcome: Outcome<PlateInfo>): Promise<Outcome<OpenedPlate>> {
+  if ('failure' in outcome) return outcome;
+  const thumbnail = await toBitmap(outcome.value.thumbnail);
+  return Comlink.transfer({ value: { ...outcome.value, thumbnail } }, [thumbnail]);
 }
 
 const api = {
@@ -51,14 +74,30 @@ const api = {
   cancel: (lane: Lane): void => engine.cancel(lane),
   closePlate: (id: string): void => engine.closePlate(id),
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),
-
-  async openPlate(id: string, name: string, bytes: Uint8Array): Promise<Outcome<PlateCard>> {
-    const outcome = await engine.openPlate(id, name, bytes);
-    if ('failure' in outcome) return outcome;
-    const thumbnail = await toBitmap(outcome.value.thumbnail);
-    return Comlink.transfer({ value: { ...outcome.value, thumbnail } }, [thumbnail]);
+  histogram: (): Histogram | undefined => engine.histogram(),
+  async openPlate(
+    id: string,
+    name: string,
+    files: SourceBlob[],
+    roles: Record<string, Role>,
+  ): Promise<Outcome<OpenedPlate>> {
+    const sources = files.map((file) => ({ name: file.name, read: () => bytesOf(file.blob) }));
+    return withBitmap(await engine.openPlate(id, name, sources, roles));
   },
-
+  async setRoles(id: string, roles: Record<string, Role>): Promise<Outcome<OpenedPlate>> {
+    return withBitmap(await engine.setRoles(id, roles));
+  },
+  async thumbnails(id: string): Promise<Outcome<Record<string, ImageBitmap>>> {
+    const outcome = await engine.thumbnails(id);
+    if ('failure' in outcome) return outcome;
+    const bitmaps: [string, ImageBitmap][] = [];
+    for (const [name, picture] of Object.entries(outcome.value))
+      bitmaps.push([name, await toBitmap(picture)]);
+    return Comlink.transfer(
+      { value: Object.fromEntries(bitmaps) },
+      bitmaps.map(([, bitmap]) => bitmap),
+    );
+  },
   async show(request: ShowRequest): Promise<Outcome<ShownBitmap>> {
     const outcome = await engine.show(request);
     if ('failure' in outcome) return outcome;
@@ -66,19 +105,22 @@ const api = {
     const bitmap = await toBitmap({ ...rest, pixels });
     return Comlink.transfer({ value: { ...rest, bitmap } }, [bitmap]);
   },
-
   async print(request: PrintRequest): Promise<Outcome<Printed>> {
     const outcome = await engine.print(request);
     return 'value' in outcome ? Comlink.transfer(outcome, [outcome.value.bytes.buffer]) : outcome;
   },
-
-  async packShot(packed: PackedShot): Promise<Outcome<Uint8Array<ArrayBuffer>>> {
-    const outcome = await engine.packShot(packed);
-    return 'value' in outcome ? Comlink.transfer(outcome, [outcome.value.buffer]) : outcome;
+  async packShot({ shot, files }: ShotBlobs): Promise<Outcome<Blob>> {
+    const bytes = new Map<string, Uint8Array<ArrayBuffer>>();
+    for (const [id, blob] of files) bytes.set(id, await bytesOf(blob));
+    const outcome = await engine.packShot({ shot, files: bytes });
+    return 'value' in outcome ? { value: new Blob([outcome.value]) } : outcome;
   },
-
-  unpackShot: (bytes: Uint8Array, file: string): Promise<Outcome<PackedShot>> =>
-    engine.unpackShot(bytes, file),
+  async unpackShot(file: Blob, name: string): Promise<Outcome<ShotBlobs>> {
+    const outcome = await engine.unpackShot(await bytesOf(file), name);
+    if ('failure' in outcome) return outcome;
+    const files = new Map([...outcome.value.files].map(([id, bytes]) => [id, new Blob([bytes])]));
+    return { value: { shot: outcome.value.shot, files } };
+  },
 };
 
 export type BenchApi = typeof api;

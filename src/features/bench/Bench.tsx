@@ -73,6 +73,7 @@ export function Bench() {
           x={index < STATION_IDS.length - 1 ? (x(id) + x(STATION_IDS[index + 1]!)) / 2 : (x(id) + width) / 2}
         />
       ))}
+      <FeedShift x={x('veil')} />
     </Box>
   );
 }
@@ -184,6 +185,37 @@ function AxisPoint({ behind, x }: { behind: StationId; x: number }) {
   );
 }
 
+/** Says quietly that something before the veil changed what feeds it; a click takes note of it. */
+function FeedShift({ x }: { x: number }) {
+  const shift = useDesk((state) => state.feedShift);
+  const set = useDesk((state) => state.set);
+  if (!shift) return null;
+  const percent = (value: number): string => (value * 100).toFixed(value >= 0.1 ? 0 : value >= 0.01 ? 1 : 2);
+  return (
+    <Tooltip title="A change at the plate altered how much light feeds the veil. Click to take note; tune the veil if its glow is not wanted">
+      <ButtonBase
+        role="status"
+        data-testid="feed-shift"
+        onClick={() => set({ feedShift: null })}
+        sx={{
+          position: 'absolute',
+          left: x + 72,
+          top: 58,
+          px: 0.75,
+          height: 20,
+          borderRadius: 0.5,
+          bgcolor: 'background.paper',
+          color: 'primary.main',
+          fontFamily: 'var(--figures)',
+          fontSize: 11,
+        }}
+      >
+        fed light {percent(shift.before)} → {percent(shift.after)} %
+      </ButtonBase>
+    </Tooltip>
+  );
+}
+
 /** The one most telling figure of a station. */
 function useFigure(id: StationId): string {
   const look = useShot((state) => state.look);
@@ -191,7 +223,8 @@ function useFigure(id: StationId): string {
   const passes = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes.length : undefined));
   const moved = useDesk((state) => state.accounts.veil?.moved);
   if (id === 'plate') {
-    const { exposure } = look.plate;
+    const { exposure, source } = look.plate;
+    if (source === 'sum') return 'sum of passes';
     if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
     return passes === undefined ? 'no plate' : `${passes} passes`;
   }

@@ -3,17 +3,36 @@ import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { getSetting } from '../../core/look/look';
-import type { Setting } from '../../core/look/setting';
+import { NO_MASK, type Setting } from '../../core/look/setting';
 import { useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
-import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
+import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
 
-/** One of several values: a setting's own, or the plate's passes that hold light. */
-export function ChoiceRow({ setting }: { setting: Setting & { kind: 'choice' | 'pass' } }) {
+export type ChoiceSetting = Setting & { kind: 'choice' | 'pass' | 'mask' };
+
+export const SELECT_SX = {
+  height: 22,
+  fontSize: 12,
+  bgcolor: 'canvas.main',
+  '.MuiSelect-select': { py: 0, px: 0.75 },
+  fieldset: { borderColor: 'divider' },
+} as const;
+
+/** One of several values: a setting's own, the plate's passes that hold light, or the look's masks. */
+export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
   const change = useShot((state) => state.change);
   const passes = usePassOptions();
-  const known = setting.kind === 'choice' ? setting.options : passes;
+  const masks = useShot((state) => state.look.masks);
+  const known =
+    setting.kind === 'choice'
+      ? setting.options
+      : setting.kind === 'pass'
+        ? passes
+        : [
+            { value: NO_MASK, label: 'everywhere' },
+            ...masks.map(({ id, name }) => ({ value: id, label: name })),
+          ];
   // A pass that this plate lacks stays in the list, so that nothing changes behind the artist's back.
   const options = known.some((option) => option.value === value)
     ? known
@@ -23,17 +42,11 @@ export function ChoiceRow({ setting }: { setting: Setting & { kind: 'choice' | '
       <RowLabel setting={setting} />
       <Select
         value={value}
+        displayEmpty
         onChange={(event) => change(setting.path, event.target.value)}
         variant="outlined"
         inputProps={{ 'aria-label': `${setting.group} ${setting.label}` }}
-        sx={{
-          gridColumn: '2 / 4',
-          height: 22,
-          fontSize: 12,
-          bgcolor: 'canvas.main',
-          '.MuiSelect-select': { py: 0, px: 0.75 },
-          fieldset: { borderColor: 'divider' },
-        }}
+        sx={{ ...SELECT_SX, gridColumn: '2 / 4' }}
       >
         {options.map((option) => (
           <MenuItem key={option.value} value={option.value} dense>

@@ -11,7 +11,7 @@ import { evaluateTyped } from './arithmetic';
 import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
 import { fromPosition, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
 
-type NumberSetting = Setting & NumberMeta;
+export type NumberSetting = Setting & NumberMeta;
 
 /** A number: its name, a field that takes arithmetic, a slider with the real-lens band on its track, a reset mark. */
 export function NumberRow({ setting }: { setting: NumberSetting }) {
@@ -40,7 +40,7 @@ interface FieldProps {
   onChange: (value: number) => void;
 }
 
-function NumberField({ setting, value, beyond, onChange }: FieldProps & { beyond: boolean }) {
+export function NumberField({ setting, value, beyond, onChange }: FieldProps & { beyond?: boolean }) {
   const [typed, setTyped] = useState<string | null>(null);
   const { factor, unit } = setting.shown;
   const parsed = typed === null ? value * factor : evaluateTyped(typed);

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useShot } from '../../state/shot-store';
-import { usePlates } from '../session';
+import { usePlates, type PlateCard } from '../session';
 
 /** What the plate's file holds. */
 export function PlateFacts() {
@@ -11,6 +11,7 @@ export function PlateFacts() {
   const facts: [string, string][] = [
     ['file', card.name],
     ['size', `${card.width} x ${card.height}, ${card.sampleType}, ${card.compression}`],
+    ...overscan(card),
     ['depth', card.depth ?? 'none'],
     ['memory', `${(card.bytes / 2 ** 20).toFixed(0)} MB`],
   ];
@@ -22,30 +23,12 @@ export function PlateFacts() {
           <Box sx={{ fontFamily: 'var(--figures)', overflowWrap: 'anywhere' }}>{value}</Box>
         </Box>
       ))}
-      <Box
-        component="ul"
-        aria-label="Passes"
-        sx={{ listStyle: 'none', p: 0, m: 0, mt: 1, borderTop: '1px solid', borderColor: 'divider', pt: 1 }}
-      >
-        {card.passes.map((pass) => (
-          <Box component="li" key={pass.name} sx={{ display: 'flex', gap: 1, minHeight: 18 }}>
-            <Box sx={{ width: 92, overflow: 'hidden', textOverflow: 'ellipsis' }}>{pass.name}</Box>
-            <Box sx={{ width: 52, color: 'text.secondary' }}>{pass.kind}</Box>
-            <Box
-              sx={{
-                flex: 1,
-                fontFamily: 'var(--figures)',
-                color: 'text.secondary',
-                overflow: 'hidden',
-                textOverflow: 'ellipsis',
-                whiteSpace: 'nowrap',
-              }}
-            >
-              {pass.channels.join(' ')}
-            </Box>
-          </Box>
-        ))}
-      </Box>
     </Box>
   );
+}
+
+/** The frame, where there is more of the picture than it shows. */
+function overscan({ width, height, frame }: PlateCard): [string, string][] {
+  if (frame.width === width && frame.height === height) return [];
+  return [['frame', `${frame.width} x ${frame.height} at ${frame.x}, ${frame.y}`]];
 }

@@ -2,20 +2,17 @@
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
 import { SETTINGS } from '../../core/look/look';
-import type { Setting } from '../../core/look/setting';
 import { useDesk } from '../../state/desk-store';
-import { ChoiceRow } from './ChoiceRow';
 import { FeedReport } from './FeedReport';
-import { NumberRow } from './NumberRow';
-import { PlateFacts } from './PlateFacts';
+import { PlatePanel } from './plate/PlatePanel';
 import { SeparationTools } from './SeparationTools';
+import { SettingRow } from './SettingRow';
 import { STATION_LABELS } from './station-labels';
 
 /** What stands under a group's settings, where more than settings is to be said. */
 const BELOW: Readonly<Record<string, React.ComponentType>> = {
   'veil Feed': FeedReport,
   'veil Bloom': SeparationTools,
-  'plate Plate': PlateFacts,
 };
 
 /** The settings of the selected station, laid out from the look's schema. */
@@ -24,7 +21,8 @@ export function StationPanel() {
   const own = SETTINGS.filter(
     (setting) => setting.path.startsWith(`${station}.`) && setting.path !== `${station}.on`,
   );
-  const groups = [...new Set(own.map((setting) => setting.group))];
+  // The plate's settings have an order of their own among its tools.
+  const groups = station === 'plate' ? [] : [...new Set(own.map((setting) => setting.group))];
   return (
     <Box
       component="aside"
@@ -46,6 +44,7 @@ export function StationPanel() {
         </Typography>
         <Moved />
       </Box>
+      {station === 'plate' && <PlatePanel />}
       {groups.map((group) => {
         const Below = BELOW[`${station} ${group}`];
         return (
@@ -71,12 +70,6 @@ export function StationPanel() {
       })}
     </Box>
   );
-}
-
-function SettingRow({ setting }: { setting: Setting }) {
-  if (setting.kind === 'number') return <NumberRow setting={setting} />;
-  if (setting.kind === 'switch') return null;
-  return <ChoiceRow setting={setting} />;
 }
 
 /** How much of the light the selected station moves. */

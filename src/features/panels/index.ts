@@ -1,2 +1,3 @@
+export { NumberField } from './NumberRow';
 export { StationPanel } from './StationPanel';
 export { STATION_LABELS } from './station-labels';

@@ -1,3 +1,4 @@
+import { plateOfFile } from '../../core/shot/shot';
 import '@testing-library/jest-dom';
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { useShot } from '../../state/shot-store';
@@ -35,7 +36,8 @@ jest.mock('../session', () => ({
 beforeEach(() => {
   useShot.getState().replaceShot({
     name: 'S',
-    plates: [{ id: 'q', name: 'quay.exr' }],
+    plates: [plateOfFile('q', 'quay.exr')],
+    references: [],
     activePlate: 'q',
     look: defaultLook(),
   });

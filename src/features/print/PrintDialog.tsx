@@ -8,32 +8,64 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
+import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
 import type { PrintFormat } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
-import { download, errorLine, usePlates } from '../session';
+import { benchLook, download, errorLine, usePlates } from '../session';
 
-type Kind = 'exr half' | 'exr float' | 'png 8' | 'png 16';
+interface Kind {
+  label: string;
+  help: string;
+  ending: string;
+  format: PrintFormat;
+}
 
-const KINDS: readonly { value: Kind; label: string; help: string }[] = [
-  { value: 'exr half', label: 'OpenEXR half', help: 'Scene-linear, 16-bit floats. The view is not applied.' },
+const SCENE = 'Scene-linear; the view is not applied.';
+const DISPLAY = 'Display-ready, through the view of the film.';
+
+const KINDS: readonly Kind[] = [
   {
-    value: 'exr float',
-    label: 'OpenEXR float',
-    help: 'Scene-linear, 32-bit floats. The view is not applied.',
+    label: 'OpenEXR half',
+    help: `${SCENE} 16-bit floats.`,
+    ending: 'exr',
+    format: { kind: 'exr', samples: 'half', separations: false },
   },
-  { value: 'png 8', label: 'PNG 8 bit', help: 'Display-ready, through the view of the film.' },
-  { value: 'png 16', label: 'PNG 16 bit', help: 'Display-ready, through the view of the film, finer steps.' },
+  {
+    label: 'OpenEXR float',
+    help: `${SCENE} 32-bit floats.`,
+    ending: 'exr',
+    format: { kind: 'exr', samples: 'float', separations: false },
+  },
+  { label: 'PNG 8 bit', help: DISPLAY, ending: 'png', format: { kind: 'png', bits: 8 } },
+  { label: 'PNG 16 bit', help: `${DISPLAY} Finer steps.`, ending: 'png', format: { kind: 'png', bits: 16 } },
+  { label: 'TIFF 8 bit', help: DISPLAY, ending: 'tiff', format: { kind: 'tiff', samples: '8' } },
+  {
+    label: 'TIFF 16 bit',
+    help: `${DISPLAY} Finer steps.`,
+    ending: 'tiff',
+    format: { kind: 'tiff', samples: '16' },
+  },
+  {
+    label: 'TIFF float',
+    help: `${SCENE} 32-bit floats.`,
+    ending: 'tiff',
+    format: { kind: 'tiff', samples: 'float' },
+  },
+  {
+    label: 'Radiance HDR',
+    help: `${SCENE} 8 bits and a shared exponent.`,
+    ending: 'hdr',
+    format: { kind: 'hdr' },
+  },
+  { label: 'PFM', help: `${SCENE} 32-bit floats, unpacked.`, ending: 'pfm', format: { kind: 'pfm' } },
 ];
 
-function formatOf(kind: Kind, separations: boolean): PrintFormat {
-  if (kind === 'png 8' || kind === 'png 16') return { kind: 'png', bits: kind === 'png 8' ? 8 : 16 };
-  return { kind: 'exr', samples: kind === 'exr half' ? 'half' : 'float', separations };
+function formatOf({ format }: Kind, separations: boolean): PrintFormat {
+  return format.kind === 'exr' ? { ...format, separations } : format;
 }
 
 type Stage =
@@ -48,7 +80,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const look = useShot((state) => state.look);
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const [kind, setKind] = useState<Kind>('exr half');
+  const [kind, setKind] = useState<Kind>(KINDS[0]!);
   const [separations, setSeparations] = useState(false);
   const [pattern, setPattern] = useState('{shot}_{plate}');
   const [stage, setStage] = useState<Stage>({ at: 'choosing' });
@@ -56,11 +88,11 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   /** Number of the print that is wanted: one that was cancelled may still end, and its file is not wanted then. */
   const wanted = useRef(0);
   if (!card) return null;
-  const exr = kind.startsWith('exr');
+  const exr = kind.format.kind === 'exr';
   const name = fileName(
     pattern,
     { shot, plate: card.name, width: card.width, height: card.height, date: new Date() },
-    exr ? 'exr' : 'png',
+    kind.ending,
   );
 
   const print = async (): Promise<void> => {
@@ -72,10 +104,10 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
     });
     try {
       const { bytes, warnings } = unwrap(
-        await engine.print({ plate: card.id, look, format: formatOf(kind, separations) }),
+        await engine.print({ plate: card.id, look: benchLook(look), format: formatOf(kind, separations) }),
       );
       if (own !== wanted.current) return;
-      download(bytes, name, exr ? 'image/x-exr' : 'image/png');
+      download(bytes, name);
       setStage({ at: 'done', name, notes: warnings });
     } catch (error) {
       if (own !== wanted.current) return;
@@ -96,23 +128,22 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
       <DialogTitle id="print-title">Print</DialogTitle>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 2 }}>
         <Box>
-          <ToggleButtonGroup
-            exclusive
+          <TextField
+            select
             size="small"
-            value={kind}
-            onChange={(_, next: Kind | null) => next && setKind(next)}
-            aria-label="Kind of file"
+            label="Kind of file"
+            value={kind.label}
             disabled={printing}
+            onChange={(event) => setKind(KINDS.find(({ label }) => label === event.target.value)!)}
+            sx={{ minWidth: 220 }}
           >
-            {KINDS.map((entry) => (
-              <ToggleButton key={entry.value} value={entry.value}>
-                {entry.label}
-              </ToggleButton>
+            {KINDS.map(({ label }) => (
+              <MenuItem key={label} value={label} dense>
+                {label}
+              </MenuItem>
             ))}
-          </ToggleButtonGroup>
-          <Box sx={{ pt: 0.75, fontSize: 11, color: 'text.secondary' }}>
-            {KINDS.find((entry) => entry.value === kind)!.help}
-          </Box>
+          </TextField>
+          <Box sx={{ pt: 0.75, fontSize: 11, color: 'text.secondary' }}>{kind.help}</Box>
         </Box>
         {exr && (
           <FormControlLabel

@@ -1,10 +1,6 @@
-/** Hands bytes to the browser as a file to save. */
-export function download(
-  bytes: Uint8Array<ArrayBuffer>,
-  name: string,
-  type = 'application/octet-stream',
-): void {
-  const url = URL.createObjectURL(new Blob([bytes], { type }));
+/** Hands a file to the browser to save. */
+export function download(content: Blob | Uint8Array<ArrayBuffer>, name: string): void {
+  const url = URL.createObjectURL(content instanceof Blob ? content : new Blob([content]));
   const link = document.createElement('a');
   link.href = url;
   link.download = name;

@@ -1,25 +1,41 @@
 'use client';
 import Box from '@mui/material/Box';
-import { createContext, useContext } from 'react';
+import { createContext, useCallback, useContext, useRef } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { takeFiles } from './session';
+import { takeFiles, type Purpose } from './session';
 
-const Chooser = createContext<() => void>(() => undefined);
+const Chooser = createContext<(purpose?: Purpose) => void>(() => undefined);
 
-/** Opens the file chooser of the nearest {@link FileDrop}. */
-export function useFileChooser(): () => void {
+/** Opens the file chooser of the nearest {@link FileDrop}, for plates unless something else is said. */
+export function useFileChooser(): (purpose?: Purpose) => void {
   return useContext(Chooser);
 }
 
-/** Takes files that are dropped anywhere on the application or chosen from a dialog. */
+/** Takes files and folders that are dropped anywhere on the application, and files chosen from a dialog. */
 export function FileDrop({ children }: { children: React.ReactNode }) {
+  const purpose = useRef<Purpose>({ kind: 'plates' });
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    onDrop: (files) => void takeFiles(files),
+    onDrop: (files, _, event) => {
+      // What is dropped on the references' part of the shelf is a reference.
+      const target = event.target instanceof Element ? event.target : null;
+      const onReferences = target?.closest('[data-drop="references"]') != null;
+      const wanted: Purpose = onReferences ? { kind: 'references' } : purpose.current;
+      purpose.current = { kind: 'plates' };
+      void takeFiles(files, wanted);
+    },
+    onFileDialogCancel: () => (purpose.current = { kind: 'plates' }),
   });
+  const choose = useCallback(
+    (wanted: Purpose = { kind: 'plates' }) => {
+      purpose.current = wanted;
+      open();
+    },
+    [open],
+  );
   return (
-    <Chooser value={open}>
+    <Chooser value={choose}>
       <Box {...getRootProps()} sx={{ height: '100%', position: 'relative' }}>
         <input {...getInputProps()} data-testid="file-input" aria-label="Choose renders or a shot file" />
         {children}
@@ -38,7 +54,7 @@ export function FileDrop({ children }: { children: React.ReactNode }) {
               pointerEvents: 'none',
             }}
           >
-            Drop renders to bring them in, or a shot file to open it
+            Drop renders or a folder of passes to bring them in, or a shot file to open it
           </Box>
         )}
       </Box>

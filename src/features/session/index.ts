@@ -1,12 +1,16 @@
 export { download } from './download';
 export { FileDrop, useFileChooser } from './file-drop';
-export { usePlates } from './plates';
+export { errorLine, reportError, setNotify } from './notices';
 export {
-  errorLine,
-  openDemo,
-  packCurrentShot,
+  benchLook,
+  chooseVersion,
+  closeInEngine,
+  openForWipe,
+  referenceId,
+  REFERENCE_LOOK,
   removePlate,
-  reportError,
-  setNotify,
-  startSession,
-} from './session';
+  removeReference,
+  setRole,
+} from './open-plates';
+export { usePlates, type PlateCard } from './plates';
+export { openDemo, packCurrentShot, startSession } from './session';

@@ -1,21 +1,38 @@
 import { create } from 'zustand';
-import type { PlateCard } from '../../engine/browser/bench.worker';
+import type { OpenedPlate } from '../../engine/browser/bench.worker';
+import type { Quota } from '../../state/autosave';
 
-/** What is known of the plates that are open in the engine, by id. Pixels stay in the engine. */
+/** What is known of a plate that is open: what its file holds, and under which id the engine has it. */
+export interface PlateCard extends OpenedPlate {
+  /** The plate's id in the shot. */
+  plate: string;
+}
+
+/** What is known of the plates that are open in the engine, by their id in the shot. Pixels stay in the engine. */
 interface PlatesState {
   cards: Readonly<Record<string, PlateCard>>;
+  /** Small pictures of each plate's passes, by the engine's id. */
+  thumbnails: Readonly<Record<string, Readonly<Record<string, ImageBitmap>>>>;
+  /** References that are open, by id, with their size. */
+  references: Readonly<Record<string, { width: number; height: number; thumbnail: ImageBitmap }>>;
+  /** Bytes of each file, by id. */
+  fileBytes: Readonly<Record<string, number>>;
+  quota: Quota | undefined;
   /** Name of the file that is being read, if any. */
   opening: string | null;
-  put: (card: PlateCard) => void;
-  drop: (id: string) => void;
-  setOpening: (name: string | null) => void;
+  set: (change: Partial<Omit<PlatesState, 'set'>>) => void;
 }
 
 export const usePlates = create<PlatesState>()((set) => ({
   cards: {},
+  thumbnails: {},
+  references: {},
+  fileBytes: {},
+  quota: undefined,
   opening: null,
-  put: (card) => set(({ cards }) => ({ cards: { ...cards, [card.id]: card } })),
-  drop: (id) =>
-    set(({ cards }) => ({ cards: Object.fromEntries(Object.entries(cards).filter(([key]) => key !== id)) })),
-  setOpening: (opening) => set({ opening }),
+  set,
 }));
+
+export function without<T>(record: Readonly<Record<string, T>>, id: string): Readonly<Record<string, T>> {
+  return Object.fromEntries(Object.entries(record).filter(([key]) => key !== id));
+}

@@ -1,18 +1,20 @@
-import * as Comlink from 'comlink';
 import { FileError } from '../../core/errors';
 import { parseLook } from '../../core/look/look';
-import { SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
-import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
-import {
-  loadDocument,
-  loadPlate,
-  prunePlates,
-  removePlate as forgetPlate,
-  saveDocument,
-  savePlate,
-} from '../../state/autosave';
+import { filesOf, plateOfFile, SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
+import { benchEngine, unwrap } from '../../engine/browser/client';
+import { askToKeep, loadDocument, pruneFiles, saveDocument } from '../../state/autosave';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { fileBlob, keepFile, refreshQuota } from './files';
+import { errorLine, notify, reportError } from './notices';
+import {
+  bringIn,
+  bringInReferences,
+  closePlate,
+  openPlate,
+  openReference,
+  replaceRender,
+} from './open-plates';
 import { usePlates } from './plates';
 
 const DEMO_PLATE = { url: '/demo/quay.exr', name: 'quay.exr' };
@@ -20,65 +22,9 @@ const DEMO_LOOK = '/demo/quay.look.json';
 const DEMO_NAME = 'Quay at night';
 const SAVE_AFTER_MS = 350;
 
-/** Says something to the person; given by the shell. */
-export type Notify = (text: string, kind: 'error' | 'warning' | 'success') => void;
-
-/** Files of plates for which the browser had no room, so that the shot can still be saved to a file. */
-const unkept = new Map<string, Uint8Array<ArrayBuffer>>();
-
-let notify: Notify = () => undefined;
-
-export function setNotify(next: Notify): void {
-  notify = next;
-}
-
-/** An error as one line: where, what, and what to do. */
-export function errorLine(error: unknown): string {
-  if (error instanceof EngineError) {
-    const { where, what, todo } = error.failure;
-    return `${where ? `${where}: ` : ''}${what}${todo ? `. ${todo}` : ''}`;
-  }
-  const { line, message } = error as { line?: string; message?: string };
-  return line ?? message ?? String(error);
-}
-
-export function reportError(error: unknown): void {
-  notify(errorLine(error), 'error');
-}
-
 function currentShot(): Shot {
-  const { name, plates, activePlate, look } = useShot.getState();
-  return { name, plates, activePlate, look };
-}
-
-async function openInEngine(id: string, name: string, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
-  const card = unwrap(await benchEngine().openPlate(id, name, bytes));
-  usePlates.getState().put(card);
-  const odd = card.nan + card.infinite;
-  if (odd > 0)
-    notify(
-      `${name}: ${card.nan} samples are not a number and ${card.infinite} infinite; they count as 0 and 65504`,
-      'warning',
-    );
-  for (const warning of card.warnings) notify(`${name}: ${warning}`, 'warning');
-}
-
-/** Brings a render in as a new plate. On failure nothing changes. */
-async function bringIn(file: File): Promise<void> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const id = crypto.randomUUID();
-  await openInEngine(id, file.name, bytes);
-  useShot.getState().addPlate({ id, name: file.name });
-  useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null });
-  try {
-    await savePlate(id, bytes);
-  } catch (error) {
-    unkept.set(id, bytes);
-    notify(
-      `${file.name} is open, but this browser has no room to keep it: save the shot to a file before you leave (${errorLine(error)})`,
-      'warning',
-    );
-  }
+  const { name, plates, references, activePlate, look } = useShot.getState();
+  return { name, plates, references, activePlate, look };
 }
 
 /** Puts a look file's settings in place of the present ones: one step, which can be undone. */
@@ -96,70 +42,78 @@ async function openLookFile(file: File): Promise<void> {
   notify(`the look of ${file.name} is on the bench`, 'success');
 }
 
-/** Takes files that were dropped or chosen: renders become plates, a look or a shot file takes the present one's place. */
-export async function takeFiles(files: readonly File[]): Promise<void> {
-  for (const file of files) {
-    const { setOpening } = usePlates.getState();
-    setOpening(file.name);
+/** What files are wanted for. */
+export type Purpose = { kind: 'plates' } | { kind: 'references' } | { kind: 'replace'; plate: string };
+
+/**
+ * Takes files that were dropped or chosen: renders become plates (or references, or a plate's new version), a look or a
+ * shot file takes the present one's place.
+ */
+export async function takeFiles(
+  files: readonly File[],
+  purpose: Purpose = { kind: 'plates' },
+): Promise<void> {
+  const ending = (file: File, end: string): boolean => file.name.toLowerCase().endsWith(end);
+  const shots = files.filter((file) => ending(file, `.${SHOT_EXTENSION}`));
+  const looks = files.filter((file) => ending(file, '.json'));
+  const pictures = files.filter((file) => !shots.includes(file) && !looks.includes(file));
+  const work: [string, () => Promise<void>][] = [
+    ...shots.map((file): [string, () => Promise<void>] => [file.name, () => openShotFile(file)]),
+    ...looks.map((file): [string, () => Promise<void>] => [file.name, () => openLookFile(file)]),
+  ];
+  if (pictures.length)
+    work.push([
+      pictures[0]!.name,
+      () => {
+        if (purpose.kind === 'references') return bringInReferences(pictures);
+        if (purpose.kind === 'replace') return replaceRender(purpose.plate, pictures);
+        return bringIn(pictures);
+      },
+    ]);
+  for (const [name, run] of work) {
+    usePlates.getState().set({ opening: name });
     try {
-      const name = file.name.toLowerCase();
-      if (name.endsWith(`.${SHOT_EXTENSION}`)) await openShotFile(file);
-      else if (name.endsWith('.json')) await openLookFile(file);
-      else await bringIn(file);
+      await run();
     } catch (error) {
       reportError(error);
     } finally {
-      setOpening(null);
+      usePlates.getState().set({ opening: null });
     }
   }
-}
-
-export function removePlate(id: string): void {
-  useShot.getState().removePlate(id);
-  usePlates.getState().drop(id);
-  void benchEngine().closePlate(id);
-  unkept.delete(id);
-  forgetPlate(id).catch(reportError);
 }
 
 /** Puts a shot in place of the present one once all its plates are open; if one fails, nothing changes. */
-async function install(
-  shot: Shot,
-  files: ReadonlyMap<string, Uint8Array<ArrayBuffer>>,
-  keep = true,
-): Promise<void> {
+async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Promise<void> {
   const before = useShot.getState().plates;
+  if (files) for (const { id, name } of filesOf(shot)) await keepFile(id, name, files.get(id)!);
   const opened: string[] = [];
   try {
-    for (const { id, name } of shot.plates) {
-      await openInEngine(id, name, files.get(id)!);
-      opened.push(id);
+    for (const plate of shot.plates) {
+      await openPlate(plate);
+      opened.push(plate.id);
     }
+    for (const reference of shot.references) await openReference(reference);
   } catch (error) {
-    for (const id of opened.filter((one) => !before.some((plate) => plate.id === one))) {
-      usePlates.getState().drop(id);
-      void benchEngine().closePlate(id);
-    }
+    opened.filter((id) => !before.some((plate) => plate.id === id)).forEach(closePlate);
     throw error;
   }
   useShot.getState().replaceShot(shot);
-  useDesk
-    .getState()
-    .set({ subject: { kind: 'final' }, zoom: null, centre: null, wipe: null, viewExposure: 0 });
-  for (const { id } of before) {
-    if (shot.plates.some((plate) => plate.id === id)) continue;
-    usePlates.getState().drop(id);
-    void benchEngine().closePlate(id);
-  }
-  if (!keep) return;
+  useDesk.getState().set({
+    subject: { kind: 'final' },
+    zoom: null,
+    centre: null,
+    wipe: null,
+    wipeVersion: null,
+    viewExposure: 0,
+    reference: null,
+    mask: null,
+    feedShift: null,
+  });
+  for (const { id } of before) if (!shot.plates.some((plate) => plate.id === id)) closePlate(id);
+  if (!files) return;
   try {
-    for (const [id, bytes] of files) {
-      unkept.set(id, bytes);
-      await savePlate(id, bytes);
-      unkept.delete(id);
-    }
     await saveDocument(shot);
-    await prunePlates(shot);
+    await pruneFiles(shot);
   } catch (error) {
     notify(
       `this browser has no room to keep the shot: save it to a file before you leave (${errorLine(error)})`,
@@ -169,43 +123,43 @@ async function install(
 }
 
 async function openShotFile(file: File): Promise<void> {
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const { shot, files } = unwrap(
-    await benchEngine().unpackShot(Comlink.transfer(bytes, [bytes.buffer]), file.name),
-  );
+  const { shot, files } = unwrap(await benchEngine().unpackShot(file, file.name));
   await install(shot, files);
   notify(`${shot.name} opened`, 'success');
 }
 
 /** Packs the shot with its plates into one file. */
-export async function packCurrentShot(): Promise<{ bytes: Uint8Array<ArrayBuffer>; name: string }> {
+export async function packCurrentShot(): Promise<{ blob: Blob; name: string }> {
   const shot = currentShot();
-  const files = new Map<string, Uint8Array<ArrayBuffer>>();
-  for (const plate of shot.plates) {
-    const bytes = unkept.get(plate.id) ?? (await loadPlate(plate.id));
-    if (bytes) files.set(plate.id, bytes);
+  const files = new Map<string, Blob>();
+  for (const { id } of filesOf(shot)) {
+    const blob = await fileBlob(id);
+    if (blob) files.set(id, blob);
   }
-  return { bytes: unwrap(await benchEngine().packShot({ shot, files })), name: shot.name };
+  return { blob: unwrap(await benchEngine().packShot({ shot, files })), name: shot.name };
 }
 
-async function fetchBytes(url: string): Promise<Uint8Array<ArrayBuffer>> {
+async function fetchBlob(url: string): Promise<Blob> {
   const answer = await fetch(url);
   if (!answer.ok) throw new Error(`${url} cannot be had (${answer.status}). Is the application complete?`);
-  return new Uint8Array(await answer.arrayBuffer());
+  return answer.blob();
 }
 
 /** Puts the demo shot in place of the present one. */
 export async function openDemo(): Promise<void> {
-  const { setOpening } = usePlates.getState();
-  setOpening(DEMO_PLATE.name);
+  const { set } = usePlates.getState();
+  set({ opening: DEMO_PLATE.name });
   try {
-    const [bytes, lookBytes] = await Promise.all([fetchBytes(DEMO_PLATE.url), fetchBytes(DEMO_LOOK)]);
-    const look = parseLook(JSON.parse(new TextDecoder().decode(lookBytes)), DEMO_LOOK);
+    const [picture, lookFile] = await Promise.all([fetchBlob(DEMO_PLATE.url), fetchBlob(DEMO_LOOK)]);
+    const look = parseLook(JSON.parse(await lookFile.text()), DEMO_LOOK);
     const id = crypto.randomUUID();
-    const shot: Shot = { name: DEMO_NAME, plates: [{ id, name: DEMO_PLATE.name }], activePlate: id, look };
-    await install(shot, new Map([[id, bytes]]));
+    const plates = [plateOfFile(id, DEMO_PLATE.name)];
+    await install(
+      { name: DEMO_NAME, plates, references: [], activePlate: id, look },
+      new Map([[id, picture]]),
+    );
   } finally {
-    setOpening(null);
+    set({ opening: null });
   }
 }
 
@@ -213,27 +167,34 @@ export async function openDemo(): Promise<void> {
 export async function startSession(): Promise<void> {
   useDesk.getState().set({ phase: 'opening' });
   try {
+    void askToKeep();
     const kept = await loadDocument();
     if (!kept) return await openDemo();
-    const files = new Map<string, Uint8Array<ArrayBuffer>>();
     const lost: string[] = [];
-    for (const { id, name } of kept.plates) {
-      const bytes = await loadPlate(id);
-      if (bytes) files.set(id, bytes);
-      else lost.push(name);
+    const missing = new Set<string>();
+    for (const { id, name } of filesOf(kept)) {
+      if (await fileBlob(id)) continue;
+      lost.push(name);
+      missing.add(id);
     }
-    const plates = kept.plates.filter(({ id }) => files.has(id));
+    // A plate stays as long as what of it is on the bench is there.
+    const plates = kept.plates.filter(
+      ({ versions, version, frame }) =>
+        !versions[version]!.frames[frame]!.files.some(({ id }) => missing.has(id)),
+    );
+    const references = kept.references.filter(({ file }) => !missing.has(file.id));
     const activePlate = plates.some(({ id }) => id === kept.activePlate)
       ? kept.activePlate
       : (plates[0]?.id ?? null);
-    usePlates.getState().setOpening(plates.map(({ name }) => name).join(', ') || null);
-    await install({ ...kept, plates, activePlate }, files, false);
+    usePlates.getState().set({ opening: plates.map(({ name }) => name).join(', ') || null });
+    await install({ ...kept, plates, references, activePlate }, null);
     if (lost.length) notify(`this browser no longer has ${lost.join(', ')}: bring it in again`, 'warning');
   } catch (error) {
     reportError(error);
     useDesk.getState().set({ phase: 'failed' });
   } finally {
-    usePlates.getState().setOpening(null);
+    usePlates.getState().set({ opening: null });
+    void refreshQuota();
     startAutosave();
   }
 }

@@ -31,13 +31,13 @@ export function ShotMenu() {
   const save = async (): Promise<void> => {
     const packed = await packCurrentShot();
     const parts = { shot: packed.name, plate: '', width: 0, height: 0, date: new Date() };
-    download(packed.bytes, fileName('{shot}', parts, SHOT_EXTENSION), 'application/zip');
+    download(packed.blob, fileName('{shot}', parts, SHOT_EXTENSION));
   };
   const saveLook = (): void => {
     const { look } = useShot.getState();
     const parts = { shot: name, plate: '', width: 0, height: 0, date: new Date() };
     const bytes = new TextEncoder().encode(JSON.stringify(look, null, 2));
-    download(bytes, fileName('{shot}.look', parts, 'json'), 'application/json');
+    download(bytes, fileName('{shot}.look', parts, 'json'));
   };
   const takeName = (): void => {
     if (typed?.trim()) rename(typed.trim());
@@ -65,7 +65,7 @@ export function ShotMenu() {
         <MenuItem dense onClick={pick(saveLook)}>
           Save the look to a file
         </MenuItem>
-        <MenuItem dense onClick={pick(choose)}>
+        <MenuItem dense onClick={pick(() => choose())}>
           Open a shot, a look or a render…
         </MenuItem>
         <MenuItem dense onClick={pick(openDemo)}>

@@ -8,6 +8,8 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'Z', does: 'Actual size' },
   { keys: 'Arrows, + and - (on the picture)', does: 'Pan and zoom' },
   { keys: 'E', does: 'Show what feeds the veil' },
+  { keys: '. and ,', does: 'Look at the next pass, the one before' },
+  { keys: 'V', does: 'False colour in stops' },
   { keys: 'Esc', does: 'Back to the final' },
   { keys: 'Ctrl + Z', does: 'Undo' },
   { keys: 'Ctrl + Shift + Z', does: 'Redo' },

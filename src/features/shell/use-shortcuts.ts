@@ -3,6 +3,8 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { STATION_IDS } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { usePlates } from '../session';
+import { stepPass } from '../viewer';
 
 interface Dialogs {
   print(): void;
@@ -23,6 +25,13 @@ function isTaken(target: EventTarget | null): boolean {
 /** Whether Space would press a button that the keyboard has reached; one that was only clicked does not count. */
 function isOnButton(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && target.matches('button:focus-visible, [role="combobox"]');
+}
+
+function stepThroughPasses(step: 1 | -1): void {
+  const { activePlate } = useShot.getState();
+  const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
+  const { subject, set } = useDesk.getState();
+  if (card) set({ subject: stepPass(card, subject, step) });
 }
 
 /** Binds the application's keys. They rest while something is being typed. */
@@ -57,6 +66,9 @@ export function useShortcuts(dialogs: Dialogs): void {
     () => set({ subject: { kind: useDesk.getState().subject.kind === 'feed' ? 'final' : 'feed' } }),
     plain,
   );
+  useHotkeys('v', () => set({ falseColour: !useDesk.getState().falseColour }), plain);
+  useHotkeys('period', () => stepThroughPasses(1), plain);
+  useHotkeys('comma', () => stepThroughPasses(-1), plain);
   useHotkeys('escape', () => set({ subject: { kind: 'final' } }), plain);
   useHotkeys('mod+z', () => undo(), once);
   useHotkeys('mod+shift+z, mod+y', () => redo(), once);

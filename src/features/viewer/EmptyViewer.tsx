@@ -28,9 +28,9 @@ export function EmptyViewer() {
         </Typography>
       ) : (
         <>
-          <Typography>Drop a render here: an OpenEXR file with the beauty and its passes.</Typography>
+          <Typography>Drop a render here: one file with its passes, or a file for each pass.</Typography>
           <Box sx={{ display: 'flex', gap: 1 }}>
-            <Button variant="contained" onClick={choose}>
+            <Button variant="contained" onClick={() => choose()}>
               Choose a file
             </Button>
             <Button variant="outlined" onClick={() => void openDemo().catch(reportError)}>

@@ -1,10 +1,13 @@
 'use client';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { LUMINANCE } from '../../core/color/primaries';
 import { MIDDLE_GREY } from '../../core/color/view';
 import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
 import type { PlacedReading } from './use-pixel-reading';
 
 const CHANNEL_COLOURS = ['#d98a7d', '#8fc2a4', '#8fb0d9'] as const;
@@ -83,6 +86,7 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
         active={wipe !== null}
         onClick={() => set({ wipe: wipe === null ? 0.5 : null })}
       />
+      {wipe !== null && <WipeAgainst />}
       <Tool
         label="fit"
         help="Fit the picture (F, or double click)"
@@ -130,5 +134,36 @@ function Tool({ label, help, active, ...events }: ToolProps) {
         {label}
       </ButtonBase>
     </Tooltip>
+  );
+}
+
+/** What stands left of the wipe's edge: the plate, or another version of the render. */
+function WipeAgainst() {
+  const plate = useShot((state) => state.plates.find(({ id }) => id === state.activePlate));
+  const wipeVersion = useDesk((state) => state.wipeVersion);
+  const set = useDesk((state) => state.set);
+  if (!plate || plate.versions.length < 2) return null;
+  return (
+    <Select
+      value={wipeVersion ?? -1}
+      onChange={(event) =>
+        set({ wipeVersion: Number(event.target.value) < 0 ? null : Number(event.target.value) })
+      }
+      variant="standard"
+      disableUnderline
+      inputProps={{ 'aria-label': 'Wipe against' }}
+      sx={{ fontSize: 11, '.MuiSelect-select': { py: 0 } }}
+    >
+      <MenuItem dense value={-1}>
+        against the plate
+      </MenuItem>
+      {plate.versions.map((version, index) =>
+        index === plate.version ? null : (
+          <MenuItem dense key={version.id} value={index}>
+            against version {index + 1}
+          </MenuItem>
+        ),
+      )}
+    </Select>
   );
 }

@@ -3,10 +3,13 @@ import Box from '@mui/material/Box';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { usePlates } from '../session';
+import { usePlates, type PlateCard } from '../session';
 import { EmptyViewer } from './EmptyViewer';
 import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
+import { FalseColourLegend, LookAt } from './LookAt';
+import { MaskHandles } from './MaskHandles';
 import { ReadoutBar } from './ReadoutBar';
+import { ReferencePane } from './ReferencePane';
 import { usePixelReading } from './use-pixel-reading';
 import { useView } from './use-view';
 import { WipeEdge } from './WipeEdge';
@@ -138,45 +141,72 @@ export function Viewer() {
       aria-label="Picture"
       sx={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column', bgcolor: 'canvas.main' }}
     >
-      <Box
-        ref={frame}
-        role="group"
-        aria-label="Picture: arrow keys pan, plus and minus zoom"
-        tabIndex={0}
-        onKeyDown={steered}
-        sx={{
-          flex: 1,
-          minHeight: 0,
-          position: 'relative',
-          overflow: 'hidden',
-          touchAction: 'none',
-          cursor: card ? 'grab' : 'default',
-        }}
-        onPointerDown={(event) => {
-          if (event.button !== 0 || !card) return;
-          event.currentTarget.focus({ preventScroll: true });
-          event.currentTarget.setPointerCapture(event.pointerId);
-          pan.current = { x: event.clientX, y: event.clientY, id: event.pointerId };
-        }}
-        onPointerMove={moved}
-        onPointerUp={() => (pan.current = null)}
-        onPointerCancel={() => (pan.current = null)}
-        onPointerLeave={leave}
-        onDoubleClick={() => set({ zoom: null, centre: null })}
-      >
-        <canvas
-          ref={canvas}
-          data-testid="picture"
-          role="img"
-          aria-label={card ? `${card.name} through the lens` : 'No picture'}
-          style={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }}
-        />
-        {card && layout && wipe !== null && (
-          <WipeEdge layout={layout} width={card.width} height={card.height} />
-        )}
-        {!card && <EmptyViewer />}
+      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <Box
+          ref={frame}
+          role="group"
+          aria-label="Picture: arrow keys pan, plus and minus zoom"
+          tabIndex={0}
+          onKeyDown={steered}
+          sx={{
+            flex: 1,
+            minHeight: 0,
+            minWidth: 0,
+            position: 'relative',
+            overflow: 'hidden',
+            touchAction: 'none',
+            cursor: card ? 'grab' : 'default',
+          }}
+          onPointerDown={(event) => {
+            if (event.button !== 0 || !card) return;
+            event.currentTarget.focus({ preventScroll: true });
+            event.currentTarget.setPointerCapture(event.pointerId);
+            pan.current = { x: event.clientX, y: event.clientY, id: event.pointerId };
+          }}
+          onPointerMove={moved}
+          onPointerUp={() => (pan.current = null)}
+          onPointerCancel={() => (pan.current = null)}
+          onPointerLeave={leave}
+          onDoubleClick={() => set({ zoom: null, centre: null })}
+        >
+          <canvas
+            ref={canvas}
+            data-testid="picture"
+            role="img"
+            aria-label={card ? `${card.name} through the lens` : 'No picture'}
+            style={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }}
+          />
+          {card && layout && wipe !== null && (
+            <WipeEdge layout={layout} width={card.width} height={card.height} />
+          )}
+          {card && layout && <MaskHandles layout={layout} card={card} />}
+          {card && layout && <FrameOutline layout={layout} card={card} />}
+          <LookAt />
+          <FalseColourLegend />
+          {!card && <EmptyViewer />}
+        </Box>
+        <ReferencePane />
       </Box>
       <ReadoutBar reading={reading} zoom={layout?.zoom ?? null} />
     </Box>
+  );
+}
+
+/** The frame, where the picture goes beyond it. */
+function FrameOutline({ layout, card }: { layout: Layout; card: PlateCard }) {
+  const { frame } = card;
+  if (frame.width === card.width && frame.height === card.height) return null;
+  return (
+    <Box
+      sx={{
+        position: 'absolute',
+        left: layout.left + frame.x * layout.zoom,
+        top: layout.top + frame.y * layout.zoom,
+        width: frame.width * layout.zoom,
+        height: frame.height * layout.zoom,
+        outline: '1px dashed #9a9a9a',
+        pointerEvents: 'none',
+      }}
+    />
   );
 }

@@ -1,1 +1,2 @@
 export { Viewer } from './Viewer';
+export { stepPass } from './subjects';

@@ -5,8 +5,10 @@ import { ViewScheduler } from '../../engine/browser/view-scheduler';
 import type { ShowRequest } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { reportError, usePlates } from '../session';
+import { benchLook, closeInEngine, openForWipe, reportError, usePlates } from '../session';
+import { FeedShifts } from './feed-shift';
 import { draftScale, fitZoom, refineScale } from './placement';
+import { defaultLook } from '../../core/look/look';
 
 /** The bitmaps on show; the canvas draws them again whenever they change. */
 export interface Pictures {
@@ -23,13 +25,14 @@ function currentWish(viewer: { width: number; height: number }): Wish | undefine
   const { look, activePlate } = useShot.getState();
   const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
   if (!card || viewer.width === 0) return undefined;
-  const { subject, viewExposure, zoom } = useDesk.getState();
+  const { subject, viewExposure, zoom, falseColour } = useDesk.getState();
   const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
   return {
     plate: card.id,
-    look,
+    look: benchLook(look),
     subject,
     viewExposure,
+    falseColour,
     scale: { full, draft: Math.min(full, draftScale(card)) },
   };
 }
@@ -56,6 +59,8 @@ export function useView(
     let alive = true;
     let last: Wish | undefined;
     let lastPlate: string | undefined;
+    let opened: string | undefined;
+    const shifts = new FeedShifts();
     const scheduler = new ViewScheduler<Wish, ShownBitmap>({
       async show({ scale, ...wish }, quality) {
         return unwrap(
@@ -72,8 +77,18 @@ export function useView(
         if (!alive) return result.bitmap.close();
         pictures.current.final?.close();
         pictures.current.final = result.bitmap;
-        const { accounts, feed, milliseconds } = result;
-        set({ phase: quality === 'draft' ? 'draft' : 'final', progress: 1, accounts, feed, milliseconds });
+        const { accounts, feed, touched, report, milliseconds } = result;
+        const { arrivals } = useDesk.getState();
+        set({
+          phase: quality === 'draft' ? 'draft' : 'final',
+          progress: 1,
+          accounts,
+          feed,
+          touched,
+          report,
+          milliseconds,
+          ...(quality === 'full' && { arrivals: arrivals + 1, ...shifts.notice(last, feed) }),
+        });
         redraw();
       },
       onFailed(error) {
@@ -99,24 +114,34 @@ export function useView(
       void refreshPlate(wish);
     };
 
-    /** The plate as it came in, under the same view. */
+    /** What the wipe compares with: the plate as it came in, or the final of another version of it. */
     const refreshPlate = async (wish: Wish): Promise<void> => {
-      const { wipe, holdPlate, viewExposure } = useDesk.getState();
+      const { wipe, holdPlate, viewExposure, falseColour, wipeVersion } = useDesk.getState();
       if (wipe === null && !holdPlate) return;
       const { look } = wish;
-      const bare = { ...look, plate: { ...look.plate, exposure: 0 }, veil: { ...look.veil, on: false } };
-      const key = JSON.stringify([wish.plate, bare.plate, look.film, viewExposure, wish.scale.full]);
+      const bare = { ...look, plate: defaultLook().plate, veil: { ...look.veil, on: false } };
+      const versioned = wipeVersion !== null && !holdPlate;
+      const shownLook = versioned ? look : bare;
+      const key = JSON.stringify([
+        wish.plate,
+        versioned ? [wipeVersion, look] : [bare.plate, look.film],
+        viewExposure,
+        falseColour,
+        wish.scale.full,
+      ]);
       if (key === lastPlate) return;
       lastPlate = key;
       try {
+        const plate = versioned ? await otherVersion(wipeVersion) : wish.plate;
         const shown = unwrap(
           await benchEngine().show({
             lane: 'compare',
-            plate: wish.plate,
-            look: bare,
+            plate,
+            look: shownLook,
             scale: wish.scale.full,
             subject: { kind: 'final' },
             viewExposure,
+            falseColour,
           }),
         );
         if (!alive || key !== lastPlate) return shown.bitmap.close();
@@ -127,6 +152,16 @@ export function useView(
         lastPlate = undefined;
         if (!cancelled(error)) reportError(error);
       }
+    };
+
+    /** The engine's id of another version, opened once. */
+    const otherVersion = async (version: number): Promise<string> => {
+      const { plates, activePlate } = useShot.getState();
+      const entry = plates.find(({ id }) => id === activePlate)!;
+      const id = await openForWipe(entry, version);
+      if (opened && opened !== id) closeInEngine(opened);
+      opened = id;
+      return id;
     };
 
     const stopHearing = onProgress((lane, done) => {
@@ -141,6 +176,7 @@ export function useView(
     refresh();
     return () => {
       alive = false;
+      if (opened) closeInEngine(opened);
       scheduler.dispose();
       stops.forEach((stop) => stop());
     };

@@ -40,6 +40,7 @@ export function joinParts(parts: readonly StoredPart[]): Picture {
     dataWindow,
     displayWindow: first.displayWindow,
     channels,
+    range: 'scene',
     compression: [...new Set(parts.map((part) => part.compression))].join(', '),
     attributes: (main ?? first).attributes,
     warnings,

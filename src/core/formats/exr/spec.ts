@@ -1,3 +1,5 @@
+export { MAX_PIXELS, MAX_SIDE } from '../limits';
+
 /**
  * Tables of the OpenEXR file layout (Academy Software Foundation, "OpenEXR File Layout", version 2).
  */
@@ -37,8 +39,6 @@ export const FLAT_TYPES = ['scanlineimage', 'tiledimage'] as const;
 export const LEVEL_MODES = ['one', 'mip', 'rip'] as const;
 
 /** Limits that are checked before any memory is taken. */
-export const MAX_SIDE = 65536;
-export const MAX_PIXELS = 512 * 1024 * 1024;
 export const MAX_CHANNELS = 4096;
 export const MAX_PARTS = 1024;
 /** Bytes of samples that one file may decode to. */

@@ -24,9 +24,10 @@ export function feedWeight(brightness: number, threshold: number, knee: number):
 
 /**
  * Chooses what feeds. `source` is the light the choice is made from; `light` is what stands on the bench. If they
- * differ (a single pass feeds), no more can be taken from a pixel than the picture has there.
+ * differ (a single pass feeds), no more can be taken from a pixel than the picture has there. Where a mask is below 1, so
+ * much less feeds.
  */
-export function selectFeed(source: Rgb, light: Light, settings: FeedSettings): FedLight {
+export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, mask?: Float32Array): FedLight {
   const { threshold, knee, measure } = settings;
   const [r, g, b] = source;
   const count = r.length;
@@ -42,7 +43,7 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings): F
     const brightness =
       measure === 'brightest' ? Math.max(r[i]!, g[i]!, b[i]!) : kr * r[i]! + kg * g[i]! + kb * b[i]!;
     // Most of a picture lies below; only what may feed is worth a logarithm.
-    const w = brightness < low ? 0 : feedWeight(brightness, threshold, knee);
+    const w = brightness < low ? 0 : feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     weight[i] = w;
     allLight += kr * light.total[0][i]! + kg * light.total[1][i]! + kb * light.total[2][i]!;
     if (w === 0) continue;

@@ -3,10 +3,13 @@ import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
 import { powerLawQuadrant, type PowerLaw } from '../../optics/power-law';
 
-/** The bloom of a look on a picture of some size; its far end is the picture's diagonal. */
-export function bloomLaw(look: Look, width: number, height: number): PowerLaw {
+/**
+ * The bloom of a look on a picture of some size; its far end is the picture's diagonal. Its core is a share of the frame's
+ * height, so that overscan does not change the look.
+ */
+export function bloomLaw(look: Look, width: number, height: number, frameHeight = height): PowerLaw {
   const { radius, falloff } = look.veil.bloom;
-  return { core: radius * height, falloff, reach: Math.hypot(width, height) };
+  return { core: radius * frameHeight, falloff, reach: Math.hypot(width, height) };
 }
 
 /** Gives the rows that a convolution asks for out of one quadrant of a kernel that is even in x and y. */

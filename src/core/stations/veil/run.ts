@@ -4,7 +4,9 @@ import { LUMINANCE } from '../../color/primaries';
 import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
 import { powerLawQuadrant } from '../../optics/power-law';
-import { exposedPass } from '../plate/run';
+import { maskAt } from '../../bench/mask';
+import { maskKey, preparedPass } from '../plate/run';
+import { scaledFrame } from '../../bench/plate';
 import { BEAUTY } from '../../image/passes';
 import { selectFeed, type FedLight } from './feed';
 import { bloomLaw, evenKernelRows } from './kernel';
@@ -17,8 +19,8 @@ export const veil: Station = {
   id: 'veil',
   label: 'Veil',
   on: (look) => look.veil.on,
-  // A feed from a single pass is exposed like the plate.
-  reads: (look) => [look.veil, look.plate.exposure],
+  // A feed from a single pass is prepared like the plate.
+  reads: (look) => [look.veil, look.plate, look.masks],
   async run(light, look, context) {
     const { mode, bloom } = look.veil;
     const fed = await takeFeed(light, look, context);
@@ -45,11 +47,15 @@ async function takeFeed(
   context: StationContext,
 ): Promise<{ feed: FedLight; key: string }> {
   const { feed } = look.veil;
-  // The plate's exposure, which a single pass is under as well, is part of the light's own key.
-  const key = `${light.key} feed ${JSON.stringify(feed)}`;
+  // The plate's preparation, which a single pass is under as well, is part of the light's own key.
+  const key = `${light.key} feed ${JSON.stringify(feed)} ${maskKey(look, feed.mask)}`;
+  const { plate, cache } = context;
   const result = await context.cache.take(
     key,
-    async () => selectFeed(await feedSource(light, look, context), light, feed),
+    async () => {
+      const mask = await maskAt(look, feed.mask, 'veil.feed.mask', plate, light.scale, cache);
+      return selectFeed(await feedSource(light, look, context), light, feed, mask);
+    },
     (made) => made.weight.byteLength * 4,
   );
   return { feed: result, key };
@@ -59,8 +65,7 @@ async function takeFeed(
 async function feedSource(light: Light, look: Look, context: StationContext): Promise<Rgb> {
   const { pass } = look.veil.feed;
   if (pass === BEAUTY) return light.total;
-  const { plate, cache } = context;
-  return (await exposedPass(plate, pass, 'veil.feed.pass', look, light.scale, cache)).total;
+  return (await preparedPass(context, pass, 'veil.feed.pass', look, light.scale)).total;
 }
 
 /** The feed convolved with the bloom's kernel, before amount and tint: what a drag of those two does not change. */
@@ -72,7 +77,7 @@ async function scatter(
   context: StationContext,
 ): Promise<Rgb> {
   const { width, height } = light;
-  const law = bloomLaw(look, width, height);
+  const law = bloomLaw(look, width, height, scaledFrame(context.plate, light.scale).height);
   const { cache, convolution, signal, progress } = context;
   return cache.take(
     `${feedKey} scatter ${JSON.stringify(law)}`,

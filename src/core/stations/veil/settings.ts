@@ -1,4 +1,4 @@
-import { choice, number, pass, section, toggle } from '../../look/setting';
+import { choice, mask, number, pass, section, toggle } from '../../look/setting';
 import { NEUTRAL_KELVIN } from '../../color/temperature';
 
 const percent = { factor: 100, unit: '%', digits: 2 };
@@ -51,6 +51,7 @@ export const veilSettings = section('Veil', {
       help: 'Where the light is taken from: the picture itself, or a single pass such as emission',
       default: 'beauty',
     }),
+    mask: mask({ label: 'Within', help: 'A mask that the feed is held to; none is the whole picture' }),
   }),
   bloom: section('Bloom', {
     amount: number({

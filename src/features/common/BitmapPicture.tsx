@@ -2,7 +2,16 @@
 import { useEffect, useRef } from 'react';
 
 /** An image bitmap as an element of the page. */
-export function BitmapPicture({ bitmap, label }: { bitmap: ImageBitmap; label: string }) {
+export function BitmapPicture({
+  bitmap,
+  label,
+  fill = false,
+}: {
+  bitmap: ImageBitmap;
+  label: string;
+  /** Takes all the height there is, instead of that of a thumbnail. */
+  fill?: boolean;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
@@ -14,9 +23,8 @@ export function BitmapPicture({ bitmap, label }: { bitmap: ImageBitmap; label: s
   return (
     <canvas
       ref={canvas}
-      role="img"
-      aria-label={label}
-      style={{ display: 'block', width: '100%', maxHeight: 110, objectFit: 'contain' }}
+      {...(label ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
+      style={{ display: 'block', width: '100%', maxHeight: fill ? '100%' : 110, objectFit: 'contain' }}
     />
   );
 }

@@ -1,0 +1,39 @@
+import { makePlate, passLight } from '../../core/bench/plate';
+import { viewNamed } from '../../core/color/view';
+import { writeExr } from '../../core/formats/exr/write';
+import { floatsToHalves } from '../../core/image/half';
+import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
+import { encodeFlat, kindOfFile } from '../../core/print/encode';
+import { readPicture, writeBytes } from '../files';
+import { flatFormat, type RenderOptions } from './render';
+
+export type ConvertOptions = Pick<RenderOptions, 'type' | 'bits'>;
+
+/** Reads a picture and writes it in the format that the other name's ending asks for. */
+export async function convert(from: string, to: string, options: ConvertOptions): Promise<void> {
+  const format = kindOfFile(to) === 'exr' ? undefined : flatFormat(to, options.bits);
+  const picture = await readPicture(from);
+  if (format) {
+    const plate = makePlate('plate', from, picture);
+    const { rgb } = passLight(plate, plate.beauty, 1);
+    const { width, height } = plate.picture;
+    writeBytes(to, encodeFlat(rgb, width, height, format, viewNamed('srgb')));
+  } else {
+    writeBytes(to, writeExr(asType(picture, options.type)));
+  }
+  for (const warning of picture.warnings) process.stderr.write(`note: ${warning}\n`);
+}
+
+/** The picture with its half and float channels in one type; whole numbers stay. */
+function asType(picture: Picture, type: RenderOptions['type']): Picture {
+  if (type === 'plate') return picture;
+  const channels = new Map<string, Channel>();
+  for (const [name, channel] of picture.channels) {
+    if (channel.type === 'uint' || channel.type === type) channels.set(name, channel);
+    else {
+      const floats = channelFloats(channel);
+      channels.set(name, { name, type, samples: type === 'half' ? floatsToHalves(floats) : floats });
+    }
+  }
+  return { ...picture, channels };
+}

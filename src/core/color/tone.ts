@@ -1,0 +1,92 @@
+import { MIDDLE_GREY } from './view';
+import { monotoneCubic } from './monotone';
+import type { Curve } from '../look/curve';
+
+/** Exponents that tables cover: far below what a half can hold, to far above. */
+const LOWEST = -24;
+const HIGHEST = 20;
+/** Entries an octave; between them is interpolated, to within 1e-7 of a smooth function. */
+const STEPS = 1024;
+const SHIFT = 13;
+
+const bits = new Float32Array(1);
+const asInteger = new Uint32Array(bits.buffer);
+const patternOf = (value: number): number => {
+  bits[0] = value;
+  return asInteger[0]!;
+};
+const FIRST = patternOf(2 ** LOWEST);
+
+/**
+ * A function of light as a table over the exponent and the upper mantissa, so that pictures need no logarithms. Below the
+ * table, and for negative light, its factor at the low end goes on; above it, that at the high end.
+ */
+export class ToneTable {
+  private readonly values = new Float64Array((HIGHEST - LOWEST) * STEPS + 1);
+  private readonly lowGain: number;
+  private readonly highGain: number;
+
+  constructor(map: (light: number) => number) {
+    for (let i = 0; i < this.values.length; i++) {
+      const light = 2 ** (LOWEST + Math.floor(i / STEPS)) * (1 + (i % STEPS) / STEPS);
+      this.values[i] = map(light);
+    }
+    this.lowGain = this.values[0]! / 2 ** LOWEST;
+    this.highGain = this.values.at(-1)! / 2 ** HIGHEST;
+  }
+
+  /** Maps a plane. */
+  apply(plane: Float32Array): Float32Array {
+    const out = new Float32Array(plane.length);
+    const pattern = new Uint32Array(plane.buffer, plane.byteOffset, plane.length);
+    const last = (this.values.length - 1) << SHIFT;
+    for (let i = 0; i < out.length; i++) {
+      const light = plane[i]!;
+      const place = pattern[i]! - FIRST;
+      if (!(light > 0) || place < 0) out[i] = light * this.lowGain;
+      else if (place >= last) out[i] = light * this.highGain;
+      else {
+        const index = place >>> SHIFT;
+        const low = this.values[index]!;
+        out[i] = low + ((this.values[index + 1]! - low) * (place & ((1 << SHIFT) - 1))) / (1 << SHIFT);
+      }
+    }
+    return out;
+  }
+}
+
+/** Contrast about a pivot in log2: `pivot * (x / pivot) ^ contrast`. */
+export function contrastMap(contrast: number, pivot: number): (light: number) => number {
+  return (light) => pivot * (light / pivot) ** contrast;
+}
+
+/** A curve in stops from middle grey, as a function of light. */
+export function curveMap(curve: Curve): (light: number) => number {
+  const map = monotoneCubic(curve, 1);
+  return (light) => MIDDLE_GREY * 2 ** map(Math.log2(light / MIDDLE_GREY));
+}
+
+export interface Levels {
+  inLow: number;
+  inHigh: number;
+  gamma: number;
+  outLow: number;
+  outHigh: number;
+}
+
+export function levelsAreNeutral({ inLow, inHigh, gamma, outLow, outHigh }: Levels): boolean {
+  return inLow === 0 && inHigh === 1 && gamma === 1 && outLow === 0 && outHigh === 1;
+}
+
+/** Applies levels to a plane; below the low end the line goes on without the gamma. */
+export function applyLevels(plane: Float32Array, levels: Levels): Float32Array {
+  const { inLow, outLow, gamma } = levels;
+  const range = levels.inHigh - inLow;
+  const scale = 1 / (Math.abs(range) < 1e-6 ? 1e-6 : range);
+  const span = levels.outHigh - outLow;
+  const power = 1 / gamma;
+  return plane.map((value) => {
+    const t = (value - inLow) * scale;
+    return outLow + span * (t > 0 && power !== 1 ? t ** power : t);
+  });
+}

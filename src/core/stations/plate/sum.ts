@@ -1,0 +1,104 @@
+import type { Rgb } from '../../bench/light';
+import type { Plate } from '../../bench/plate';
+import { hexToLinear } from '../../color/hex';
+import { applyLevels, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
+import { SettingError } from '../../errors';
+import { holdsLight, type Pass } from '../../image/passes';
+import { isComponent } from '../../image/roles';
+import type { Look } from '../../look/look';
+
+export type PassSettings = Look['plate']['passes'][string];
+
+/** The passes that add up to the beauty, in the order in which they are laid over each other. */
+export function componentsOf(plate: Plate, order: readonly string[]): Pass[] {
+  const place = (pass: Pass): number => {
+    const at = order.indexOf(pass.name);
+    return at < 0 ? order.length : at;
+  };
+  return plate.passes
+    .filter((pass) => pass !== plate.beauty && holdsLight(pass) && isComponent(pass.role))
+    .map((pass, index) => ({ pass, index }))
+    .sort((a, b) => place(a.pass) - place(b.pass) || a.index - b.index)
+    .map(({ pass }) => pass);
+}
+
+function settingsOf(look: Look, pass: Pass): PassSettings | undefined {
+  const { passes } = look.plate;
+  return Object.hasOwn(passes, pass.name) ? passes[pass.name] : undefined;
+}
+
+/** The components that are switched on, or, if any is solo, those alone. */
+export function summedPasses(plate: Plate, look: Look): Pass[] {
+  const all = componentsOf(plate, look.plate.order);
+  if (all.length === 0)
+    throw new SettingError(`${plate.name} has no passes that add up to the picture`, {
+      where: 'plate.source',
+      todo: 'Tell in the pass table what its passes are, or take the beauty',
+    });
+  const solo = all.filter((pass) => settingsOf(look, pass)?.solo);
+  return solo.length ? solo : all.filter((pass) => settingsOf(look, pass)?.on ?? true);
+}
+
+/** One pass as it goes into the sum. */
+export function adjustPass(rgb: Rgb, settings: PassSettings | undefined): Rgb {
+  if (!settings) return rgb;
+  let out = rgb;
+  const map = (change: (plane: Float32Array, c: number) => Float32Array): void => {
+    out = out.map(change) as unknown as Rgb;
+  };
+  const gain = 2 ** settings.gain;
+  const tint = hexToLinear(settings.tint).map((part) => part * gain);
+  if (tint.some((factor) => factor !== 1))
+    map((plane, c) => {
+      const factor = tint[c]!;
+      return factor === 1 ? plane : plane.map((value) => value * factor);
+    });
+  if (!levelsAreNeutral(settings)) map((plane) => applyLevels(plane, settings));
+  if (settings.curve.length) {
+    const table = new ToneTable(curveMap(settings.curve));
+    map((plane) => table.apply(plane));
+  }
+  return out;
+}
+
+/**
+ * Adds the passes up in linear light, in their order. `take` gives each pass's light, of `size`. Screen lays one over what is under
+ * it: `a + b - a b`, both held to 0..1.
+ */
+export function sumPasses(
+  plate: Plate,
+  look: Look,
+  size: { width: number; height: number },
+  take: (pass: Pass) => Rgb,
+): Rgb {
+  let total: Rgb | undefined;
+  for (const pass of summedPasses(plate, look)) {
+    const settings = settingsOf(look, pass);
+    const light = adjustPass(take(pass), settings);
+    if (!total) total = light.map((plane) => plane.slice()) as unknown as Rgb;
+    else if (settings?.mode === 'screen') screen(total, light);
+    else add(total, light);
+  }
+  if (total) return total;
+  const black = (): Float32Array => new Float32Array(size.width * size.height);
+  return [black(), black(), black()];
+}
+
+function add(total: Rgb, light: Rgb): void {
+  for (let c = 0; c < 3; c++) {
+    const [to, from] = [total[c]!, light[c]!];
+    for (let i = 0; i < to.length; i++) to[i]! += from[i]!;
+  }
+}
+
+const held = (value: number): number => Math.min(1, Math.max(0, value));
+
+function screen(total: Rgb, light: Rgb): void {
+  for (let c = 0; c < 3; c++) {
+    const [to, from] = [total[c]!, light[c]!];
+    for (let i = 0; i < to.length; i++) {
+      const [a, b] = [held(to[i]!), held(from[i]!)];
+      to[i] = a + b - a * b;
+    }
+  }
+}

@@ -1,0 +1,277 @@
+import type { Evaluation } from '../core/bench/evaluate';
+import type { Light, Rgb } from '../core/bench/light';
+import { maskAt } from '../core/bench/mask';
+import { channelPlane, passLight, scaledSize, type Plate } from '../core/bench/plate';
+import { displayBytes } from '../core/color/display';
+import { falseColourBytes } from '../core/color/false-colour';
+import { LUMINANCE } from '../core/color/primaries';
+import { viewNamed } from '../core/color/view';
+import { SettingError } from '../core/errors';
+import { holdsLight, type Pass } from '../core/image/passes';
+import { filmView } from '../core/stations/film/run';
+import { plateLight, type CleanReport, type PlateContext } from '../core/stations/plate/run';
+import { defaultLook, type Look } from '../core/look/look';
+import type { Shown, ShowRequest, Subject } from './messages';
+
+/** A subject as planes, for figures, and as bytes for the screen. */
+export interface Painted {
+  width: number;
+  height: number;
+  rgb: Rgb;
+  pixels: Uint8ClampedArray<ArrayBuffer>;
+  report: Shown['report'];
+}
+
+const grey = (plane: Float32Array): Rgb => [plane, plane, plane];
+/** Amber of the interface, as display bytes: what feeds, is masked or was touched is painted with it. */
+const AMBER = [232, 163, 61] as const;
+const RED = [224, 96, 76] as const;
+
+/** Planes of light under the film's view and the view's exposure, or in false colour. */
+function lightBytes(
+  rgb: Rgb,
+  { look, viewExposure, falseColour }: ShowRequest,
+): Uint8ClampedArray<ArrayBuffer> {
+  const gain = 2 ** viewExposure;
+  return falseColour ? falseColourBytes(rgb, gain) : displayBytes(filmView(look), rgb, gain);
+}
+
+/** Values 0 to 1 as they are. */
+function plainBytes(rgb: Rgb): Uint8ClampedArray<ArrayBuffer> {
+  const out = new Uint8ClampedArray(rgb[0].length * 4);
+  for (let i = 0, at = 0; i < rgb[0].length; i++, at += 4) {
+    for (let c = 0; c < 3; c++) out[at + c] = rgb[c]![i]! * 255;
+    out[at + 3] = 255;
+  }
+  return out;
+}
+
+/** The picture dimmed and without colour, with a colour laid over it by weight. */
+function overlay(
+  rgb: Rgb,
+  request: ShowRequest,
+  weight: (i: number) => number,
+  colour: (i: number) => readonly number[] = () => AMBER,
+): Uint8ClampedArray<ArrayBuffer> {
+  const luminance = rgb[0].map(
+    (value, i) => LUMINANCE[0] * value + LUMINANCE[1] * rgb[1][i]! + LUMINANCE[2] * rgb[2][i]!,
+  );
+  const pixels = displayBytes(filmView(request.look), grey(luminance), 2 ** request.viewExposure);
+  for (let i = 0, at = 0; i < luminance.length; i++, at += 4) {
+    const w = weight(i);
+    const over = colour(i);
+    for (let c = 0; c < 3; c++) pixels[at + c] = 0.45 * pixels[at + c]! * (1 - w) + over[c]! * w;
+  }
+  return pixels;
+}
+
+/** Paints what needs the whole bench: the final, the light behind a station, the feed, one effect alone. */
+export function paintEvaluated(result: Evaluation, request: ShowRequest): Painted {
+  const { subject } = request;
+  const { light } = result;
+  const { width, height } = light;
+  if (subject.kind === 'feed') {
+    const weight = result.feeds.veil?.weight;
+    const pixels = overlay(light.total, request, (i) => weight?.[i] ?? 0);
+    return { width, height, rgb: light.total, pixels, report: undefined };
+  }
+  const rgb = subject.kind === 'separation' ? separation(light, subject.name) : light.total;
+  return { width, height, rgb, pixels: lightBytes(rgb, request), report: undefined };
+}
+
+function separation(light: Light, name: string): Rgb {
+  const found = light.separations.find((one) => one.name === name);
+  return found ? found.rgb : grey(new Float32Array(light.width * light.height));
+}
+
+/** Subjects that the plate alone answers. */
+export type PlateSubject = Extract<Subject, { kind: 'pass' | 'rebuild' | 'cleaned' | 'mask' }>;
+
+export function isPlateSubject(subject: Subject): subject is PlateSubject {
+  return ['pass', 'rebuild', 'cleaned', 'mask'].includes(subject.kind);
+}
+
+export async function paintPlateSubject(
+  subject: PlateSubject,
+  request: ShowRequest,
+  context: PlateContext,
+): Promise<Painted> {
+  const { look, scale } = request;
+  const { plate } = context;
+  const size = scaledSize(plate, scale);
+  switch (subject.kind) {
+    case 'pass':
+      return { ...size, ...paintPass(subject, request, plate) };
+    case 'rebuild':
+      return { ...size, ...(await paintRebuild(subject.part, request, context)) };
+    case 'cleaned': {
+      const { light, cleaned } = await plateLight(context, look, scale);
+      return { ...size, ...paintCleaned(light.total, cleaned, request, plate) };
+    }
+    case 'mask': {
+      const mask = await maskAt(look, subject.mask, 'masks', plate, scale, context.cache);
+      const { light } = await plateLight(context, look, scale);
+      const pixels = overlay(light.total, request, (i) => (mask?.[i] ?? 0) * 0.75);
+      return { ...size, rgb: light.total, pixels, report: undefined };
+    }
+  }
+}
+
+type Paint = Pick<Painted, 'rgb' | 'pixels' | 'report'>;
+
+function paintPass(
+  { pass: name, channel: only }: Extract<Subject, { kind: 'pass' }>,
+  request: ShowRequest,
+  plate: Plate,
+): Paint {
+  const pass = plate.passes.find((one) => one.name === name);
+  if (!pass) throw new SettingError(`${plate.name} has no pass ${name}`, { todo: 'Choose another' });
+  const { scale } = request;
+  const member = only === undefined ? undefined : pass.channels.find(({ channel }) => channel.name === only);
+  if (member) {
+    const plane = channelPlane(plate, member.channel, scale);
+    return holdsLight(pass) && member.label !== 'A'
+      ? { rgb: grey(plane), pixels: lightBytes(grey(plane), request), report: undefined }
+      : ranged(plane, pass.kind === 'depth');
+  }
+  if (holdsLight(pass)) {
+    const { rgb } = passLight(plate, pass, scale);
+    return { rgb, pixels: lightBytes(rgb, request), report: undefined };
+  }
+  if (pass.kind === 'normal' && pass.channels.length >= 3) return paintNormal(pass, plate, scale);
+  if (pass.kind === 'matte' && pass.channels.length > 1) return paintMattes(pass, plate, scale);
+  return ranged(channelPlane(plate, pass.channels[0]!.channel, scale), pass.kind === 'depth');
+}
+
+/** Beyond this a distance stands for none at all. */
+const NO_DISTANCE = 1e9;
+
+/** A plane as grey over its own range; of a depth, near is bright. */
+function ranged(plane: Float32Array, depth: boolean): Paint {
+  let [low, high] = [Infinity, -Infinity];
+  for (const value of plane) {
+    if (depth && Math.abs(value) >= NO_DISTANCE) continue;
+    if (value < low) low = value;
+    if (value > high) high = value;
+  }
+  if (!(high >= low)) [low, high] = [0, 1];
+  const isShare = !depth && low >= 0 && high <= 1;
+  const [from, to] = isShare ? [0, 1] : [low, high];
+  const span = to - from || 1;
+  const shown = plane.map((value) => {
+    const t = Math.min(1, Math.max(0, (value - from) / span));
+    return depth ? 1 - t : t;
+  });
+  return { rgb: grey(plane), pixels: plainBytes(grey(shown)), report: { range: [low, high] } };
+}
+
+function paintNormal(pass: Pass, plate: Plate, scale: number): Paint {
+  const planes = pass.channels
+    .slice(0, 3)
+    .map(({ channel }) => channelPlane(plate, channel, scale)) as unknown as Rgb;
+  const shown = planes.map((plane) => plane.map((value) => 0.5 + value / 2)) as unknown as Rgb;
+  return { rgb: planes, pixels: plainBytes(shown), report: undefined };
+}
+
+/** Several mattes at once, each in a grey or a hue of its own, light adding up. */
+function paintMattes(pass: Pass, plate: Plate, scale: number): Paint {
+  const { width, height } = scaledSize(plate, scale);
+  const rgb: Rgb = [0, 1, 2].map(() => new Float32Array(width * height)) as unknown as Rgb;
+  for (const [index, { channel }] of pass.channels.entries()) {
+    const plane = channelPlane(plate, channel, scale);
+    const angle = (index / pass.channels.length) * 2 * Math.PI;
+    for (let c = 0; c < 3; c++) {
+      const part = 0.55 + 0.4 * Math.cos(angle - (c * 2 * Math.PI) / 3);
+      for (let i = 0; i < plane.length; i++) rgb[c]![i]! += part * Math.min(1, Math.max(0, plane[i]!));
+    }
+  }
+  return { rgb, pixels: plainBytes(rgb), report: undefined };
+}
+
+/** Beauty, sum of the passes, or how far the two are apart; the figures are those of the full-size picture. */
+async function paintRebuild(
+  part: 'beauty' | 'sum' | 'difference',
+  request: ShowRequest,
+  context: PlateContext,
+): Promise<Paint> {
+  const { look, scale } = request;
+  const pair = async (at: number): Promise<{ beauty: Rgb; sum: Rgb }> => {
+    const [beauty, sum] = [bare(look, 'beauty'), bare(look, 'sum')];
+    return {
+      beauty: (await plateLight(context, beauty, at)).light.total,
+      sum: (await plateLight(context, sum, at)).light.total,
+    };
+  };
+  const key = `${context.plate.id} rebuild ${JSON.stringify([look.plate.passes, look.plate.order])}`;
+  const difference = await context.cache.latest('rebuild', key, async () => {
+    const full = await pair(1);
+    return differenceOf(full.beauty, full.sum);
+  });
+  const { beauty, sum } = await pair(scale);
+  const rgb =
+    part === 'beauty'
+      ? beauty
+      : part === 'sum'
+        ? sum
+        : (beauty.map((plane, c) =>
+            plane.map((value, i) => Math.abs(value - sum[c as 0 | 1 | 2][i]!)),
+          ) as unknown as Rgb);
+  return { rgb, pixels: lightBytes(rgb, request), report: { difference } };
+}
+
+/** The look's plate with nothing done to it but the settings of its passes. */
+function bare(look: Look, source: 'beauty' | 'sum'): Look {
+  const { passes, order } = look.plate;
+  return { ...look, plate: { ...defaultLook().plate, passes, order, source } };
+}
+
+function differenceOf(a: Rgb, b: Rgb): { max: number; mean: number } {
+  let [max, sum] = [0, 0];
+  for (let c = 0; c < 3; c++) {
+    const [x, y] = [a[c]!, b[c]!];
+    for (let i = 0; i < x.length; i++) {
+      const difference = Math.abs(x[i]! - y[i]!);
+      if (difference > max) max = difference;
+      sum += difference;
+    }
+  }
+  return { max, mean: sum / (3 * a[0].length) };
+}
+
+/** Touched pixels over the picture: amber where despiked, red where clamped. */
+function paintCleaned(rgb: Rgb, cleaned: CleanReport | undefined, request: ShowRequest, plate: Plate): Paint {
+  const { width, height } = scaledSize(plate, request.scale);
+  const marks = new Uint8Array(width * height);
+  if (cleaned) {
+    const full = plate.picture;
+    for (let i = 0; i < cleaned.touched.length; i++) {
+      if (!cleaned.touched[i]) continue;
+      const x = Math.min(width - 1, Math.floor(((i % full.width) * width) / full.width));
+      const y = Math.min(height - 1, Math.floor((Math.floor(i / full.width) * height) / full.height));
+      marks[y * width + x]! |= cleaned.touched[i]!;
+    }
+  }
+  const pixels = overlay(
+    rgb,
+    request,
+    (i) => (marks[i] ? 1 : 0),
+    (i) => (marks[i]! & 2 ? RED : AMBER),
+  );
+  return { rgb, pixels, report: undefined };
+}
+
+/** A pass as a small picture, for lists. */
+export function passThumbnail(
+  plate: Plate,
+  pass: Pass,
+  width: number,
+): { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> } {
+  const scale = Math.min(1, width / plate.picture.width);
+  const size = scaledSize(plate, scale);
+  if (holdsLight(pass)) {
+    const { rgb } = passLight(plate, pass, scale);
+    return { ...size, pixels: displayBytes(viewNamed('filmic'), rgb, 1) };
+  }
+  const request = { scale } as ShowRequest;
+  return { ...size, pixels: paintPass({ kind: 'pass', pass: pass.name }, request, plate).pixels };
+}

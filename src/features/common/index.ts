@@ -1,0 +1,1 @@
+export { BitmapPicture } from './BitmapPicture';

@@ -1,0 +1,24 @@
+'use client';
+import type { Setting } from '../../core/look/setting';
+import { ChoiceRow } from './ChoiceRow';
+import { ColourRow } from './ColourRow';
+import { CurveEditor } from './CurveEditor';
+import { NumberRow } from './NumberRow';
+
+/** The row of a setting, by its kind. Switches, orders and lists of masks have places of their own. */
+export function SettingRow({ setting }: { setting: Setting }) {
+  switch (setting.kind) {
+    case 'number':
+      return <NumberRow setting={setting} />;
+    case 'choice':
+    case 'pass':
+    case 'mask':
+      return <ChoiceRow setting={setting} />;
+    case 'colour':
+      return <ColourRow setting={setting} />;
+    case 'curve':
+      return <CurveEditor setting={setting} />;
+    default:
+      return null;
+  }
+}

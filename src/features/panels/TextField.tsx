@@ -1,0 +1,46 @@
+'use client';
+import InputBase from '@mui/material/InputBase';
+import { useState } from 'react';
+
+interface TextFieldProps {
+  label: string;
+  value: string;
+  /** Whether a text can be taken; one that cannot is marked and given up. */
+  fits: (text: string) => boolean;
+  onTake: (text: string) => void;
+}
+
+/** A line of text that is taken with Enter or on leaving it, and given up with Escape. */
+export function TextField({ label, value, fits, onTake }: TextFieldProps) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const wrong = typed !== null && !fits(typed);
+  return (
+    <InputBase
+      value={typed ?? value}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        if (typed !== null && !wrong && typed !== value) onTake(typed);
+        setTyped(null);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        else if (event.key === 'Escape') setTyped(null);
+        else return;
+        event.preventDefault();
+        event.stopPropagation();
+      }}
+      error={wrong}
+      inputProps={{ 'aria-label': label, 'aria-invalid': wrong, spellCheck: false }}
+      fullWidth
+      sx={{
+        height: 22,
+        px: 0.75,
+        border: '1px solid',
+        borderColor: wrong ? 'error.main' : 'divider',
+        borderRadius: 0.5,
+        bgcolor: 'canvas.main',
+        input: { p: 0, fontFamily: 'var(--figures)', fontSize: 11 },
+      }}
+    />
+  );
+}

@@ -1,0 +1,71 @@
+'use client';
+import { levelsAreNeutral } from '../../../core/color/tone';
+import { settingAt } from '../../../core/look/look';
+import type { Setting } from '../../../core/look/setting';
+import { useShot } from '../../../state/shot-store';
+import { CurveEditor } from '../CurveEditor';
+import { Group } from '../Group';
+import { HistogramChart } from '../HistogramChart';
+import { PlateFacts } from '../PlateFacts';
+import { SettingRow } from '../SettingRow';
+import { useHistogram } from '../use-histogram';
+import { CleanReportRow } from './CleanReportRow';
+import { MaskList } from './MaskList';
+import { PassTable } from './PassTable';
+import { Rebuild } from './Rebuild';
+
+function Rows({ paths }: { paths: readonly string[] }) {
+  return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
+}
+
+/** The plate's panel: what came in, its passes, and how it is made ready for the lens. */
+export function PlatePanel() {
+  const histogram = useHistogram();
+  const plate = useShot((state) => state.look.plate);
+  const masks = useShot((state) => state.look.masks.length);
+  const cleaning = plate.clamp > 0 || plate.despike > 0;
+  const curve = settingAt('plate.curve') as Setting & { kind: 'curve' };
+  return (
+    <>
+      <Group title="Source" summary={plate.source === 'sum' ? 'sum of passes' : plate.pass}>
+        <Rows paths={['plate.source', ...(plate.source === 'beauty' ? ['plate.pass'] : [])]} />
+        <PlateFacts />
+      </Group>
+      <Group title="Passes">
+        <PassTable />
+        <Rebuild />
+      </Group>
+      <Group title="Clean-up" summary={cleaning ? 'on' : 'off'} open={cleaning}>
+        <Rows paths={['plate.clamp', 'plate.despike']} />
+        <CleanReportRow />
+      </Group>
+      <Group title="Preparation">
+        <HistogramChart histogram={histogram} />
+        <Rows
+          paths={[
+            'plate.exposure',
+            'plate.contrast',
+            'plate.pivot',
+            'plate.highlightSaturation',
+            'plate.highlightLift',
+            'plate.background',
+            'plate.mask',
+          ]}
+        />
+        <CurveEditor setting={curve} histogram={histogram} />
+      </Group>
+      <Group
+        title="Levels"
+        summary={levelsAreNeutral(plate.levels) ? '' : 'set'}
+        open={!levelsAreNeutral(plate.levels)}
+      >
+        <Rows
+          paths={['inLow', 'inHigh', 'gamma', 'outLow', 'outHigh'].map((name) => `plate.levels.${name}`)}
+        />
+      </Group>
+      <Group title="Masks" summary={masks ? String(masks) : ''} open={masks > 0}>
+        <MaskList />
+      </Group>
+    </>
+  );
+}

@@ -1,0 +1,170 @@
+'use client';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import {
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import MoreVert from '@mui/icons-material/MoreVert';
+import NavigateBefore from '@mui/icons-material/NavigateBefore';
+import NavigateNext from '@mui/icons-material/NavigateNext';
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { useState } from 'react';
+import type { PlateEntry } from '../../core/shot/shot';
+import { useShot } from '../../state/shot-store';
+import { chooseVersion, removePlate, useFileChooser, usePlates } from '../session';
+import { EditableName, sizeText, Tile } from './parts';
+
+/** The plates in their order, which dragging changes. */
+export function PlateList() {
+  const plates = useShot((state) => state.plates);
+  const movePlate = useShot((state) => state.movePlate);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const ids = plates.map(({ id }) => id);
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={({ active, over }) => {
+        if (over && active.id !== over.id) movePlate(String(active.id), ids.indexOf(String(over.id)));
+      }}
+    >
+      <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+        {plates.map((plate) => (
+          <PlateTile key={plate.id} plate={plate} />
+        ))}
+      </SortableContext>
+    </DndContext>
+  );
+}
+
+function PlateTile({ plate }: { plate: PlateEntry }) {
+  const active = useShot((state) => state.activePlate === plate.id);
+  const choosePlate = useShot((state) => state.choosePlate);
+  const editPlate = useShot((state) => state.editPlate);
+  const card = usePlates((state) => state.cards[plate.id]);
+  const { setNodeRef, listeners, transform, transition } = useSortable({ id: plate.id });
+  const { frames } = plate.versions[plate.version]!;
+  return (
+    <Box
+      ref={setNodeRef}
+      style={{ transform: CSS.Transform.toString(transform), transition }}
+      sx={{ position: 'relative', mb: 1.25 }}
+    >
+      <div {...listeners}>
+        <Tile
+          kind="Plate"
+          name={plate.name}
+          active={active}
+          bitmap={card?.thumbnail}
+          onPick={() => choosePlate(plate.id)}
+        />
+      </div>
+      <EditableName name={plate.name} onRename={(name) => editPlate(plate.id, { name })} />
+      {card && (
+        <Box sx={{ fontFamily: 'var(--figures)', fontSize: 11, color: 'text.secondary' }}>
+          {card.width} x {card.height} · {card.passes.length} {card.passes.length === 1 ? 'pass' : 'passes'}
+          <br />
+          {sizeText(card.bytes)}
+          {plate.versions.length > 1 && ` · version ${plate.version + 1} of ${plate.versions.length}`}
+        </Box>
+      )}
+      {frames.length > 1 && <FrameStepper plate={plate} />}
+      <PlateMenu plate={plate} />
+    </Box>
+  );
+}
+
+/** Which frame of a sequence is on the bench. */
+function FrameStepper({ plate }: { plate: PlateEntry }) {
+  const { frames } = plate.versions[plate.version]!;
+  const go = (step: number) => () => void chooseVersion(plate.id, plate.version, plate.frame + step);
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', fontFamily: 'var(--figures)', fontSize: 11 }}>
+      <IconButton
+        size="small"
+        aria-label="Frame before"
+        disabled={plate.frame === 0}
+        onClick={go(-1)}
+        sx={{ p: 0 }}
+      >
+        <NavigateBefore sx={{ fontSize: 16 }} />
+      </IconButton>
+      <span>
+        frame {frames[plate.frame]!.frame} ({plate.frame + 1} of {frames.length})
+      </span>
+      <IconButton
+        size="small"
+        aria-label="Frame after"
+        disabled={plate.frame === frames.length - 1}
+        onClick={go(1)}
+        sx={{ p: 0 }}
+      >
+        <NavigateNext sx={{ fontSize: 16 }} />
+      </IconButton>
+    </Box>
+  );
+}
+
+function PlateMenu({ plate }: { plate: PlateEntry }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const choose = useFileChooser();
+  const pick = (action: () => void) => () => {
+    setAnchor(null);
+    action();
+  };
+  return (
+    <>
+      <IconButton
+        size="small"
+        aria-label={`More of ${plate.name}`}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+        sx={{
+          position: 'absolute',
+          top: 3,
+          right: 3,
+          p: 0.25,
+          bgcolor: 'background.paper',
+          '&:hover': { bgcolor: 'background.paper' },
+        }}
+      >
+        <MoreVert sx={{ fontSize: 14 }} />
+      </IconButton>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        <MenuItem dense onClick={pick(() => choose({ kind: 'replace', plate: plate.id }))}>
+          Replace the render…
+        </MenuItem>
+        {plate.versions.length > 1 &&
+          plate.versions.map((version, index) => (
+            <MenuItem
+              dense
+              key={version.id}
+              selected={index === plate.version}
+              onClick={pick(() => void chooseVersion(plate.id, index, plate.frame))}
+            >
+              Version {index + 1}: {version.frames[0]!.files[0]!.name}
+            </MenuItem>
+          ))}
+        <MenuItem dense onClick={pick(() => removePlate(plate.id))}>
+          Remove from the shot
+        </MenuItem>
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,49 @@
+'use client';
+import Close from '@mui/icons-material/Close';
+import Box from '@mui/material/Box';
+import IconButton from '@mui/material/IconButton';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { removeReference, usePlates } from '../session';
+import { EditableName, Tile } from './parts';
+
+/** The photographs that the picture is held against; the chosen one stands beside it. */
+export function ReferenceList() {
+  const references = useShot((state) => state.references);
+  const setReferences = useShot((state) => state.setReferences);
+  const open = usePlates((state) => state.references);
+  const chosen = useDesk((state) => state.reference);
+  const set = useDesk((state) => state.set);
+  return references.map(({ id, name }) => (
+    <Box key={id} sx={{ position: 'relative', mb: 1 }}>
+      <Tile
+        kind="Reference"
+        name={name}
+        active={chosen === id}
+        bitmap={open[id]?.thumbnail}
+        onPick={() => set({ reference: chosen === id ? null : id })}
+      />
+      <EditableName
+        name={name}
+        onRename={(next) =>
+          setReferences(references.map((one) => (one.id === id ? { ...one, name: next } : one)))
+        }
+      />
+      <IconButton
+        size="small"
+        aria-label={`Remove ${name}`}
+        onClick={() => removeReference(id)}
+        sx={{
+          position: 'absolute',
+          top: 3,
+          right: 3,
+          p: 0.25,
+          bgcolor: 'background.paper',
+          '&:hover': { bgcolor: 'background.paper' },
+        }}
+      >
+        <Close sx={{ fontSize: 14 }} />
+      </IconButton>
+    </Box>
+  ));
+}

@@ -1,0 +1,160 @@
+'use client';
+import Box from '@mui/material/Box';
+import ButtonBase from '@mui/material/ButtonBase';
+import ListSubheader from '@mui/material/ListSubheader';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import Tooltip from '@mui/material/Tooltip';
+import { FALSE_COLOURS } from '../../core/color/false-colour';
+import type { Subject } from '../../engine/messages';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { usePlates } from '../session';
+import { lookableSubjects, subjectKey } from './subjects';
+
+/** What the picture shows, with the figures that belong to it, over its upper edge. */
+export function LookAt() {
+  const subject = useDesk((state) => state.subject);
+  const report = useDesk((state) => state.report);
+  const falseColour = useDesk((state) => state.falseColour);
+  const set = useDesk((state) => state.set);
+  const activePlate = useShot((state) => state.activePlate);
+  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  if (!card) return null;
+  const groups = lookableSubjects(card);
+  const key = subjectKey(subject);
+  const listed = groups.some(({ entries }) => entries.some((entry) => subjectKey(entry.subject) === key));
+  return (
+    <Box
+      onPointerDown={(event) => event.stopPropagation()}
+      onDoubleClick={(event) => event.stopPropagation()}
+      sx={{
+        position: 'absolute',
+        left: 8,
+        top: 6,
+        display: 'flex',
+        alignItems: 'center',
+        gap: 1,
+        fontSize: 11,
+      }}
+    >
+      <Select
+        value={key}
+        onChange={(event) => {
+          const all = groups.flatMap(({ entries }) => entries);
+          const chosen = all.find((entry) => subjectKey(entry.subject) === event.target.value);
+          if (chosen) set({ subject: chosen.subject });
+        }}
+        variant="outlined"
+        inputProps={{ 'aria-label': 'Look at' }}
+        MenuProps={{ slotProps: { paper: { sx: { maxHeight: 480 } } } }}
+        sx={{
+          height: 22,
+          fontSize: 11,
+          bgcolor: 'background.default',
+          '.MuiSelect-select': { py: 0, px: 0.75 },
+          fieldset: { borderColor: key === 'final' ? 'divider' : 'primary.main' },
+        }}
+      >
+        {!listed && (
+          <MenuItem dense value={key}>
+            {nameOf(subject)}
+          </MenuItem>
+        )}
+        {groups.flatMap(({ title, entries }) => [
+          <ListSubheader key={title} sx={{ lineHeight: '24px', fontSize: 11 }}>
+            {title}
+          </ListSubheader>,
+          ...entries.map((entry) => (
+            <MenuItem
+              dense
+              key={subjectKey(entry.subject)}
+              value={subjectKey(entry.subject)}
+              sx={{ fontSize: 12 }}
+            >
+              {entry.label}
+            </MenuItem>
+          )),
+        ])}
+      </Select>
+      <Tooltip title="Light as colours by stops from middle grey (V)">
+        <ButtonBase
+          aria-pressed={falseColour}
+          onClick={() => set({ falseColour: !falseColour })}
+          sx={{
+            px: 0.75,
+            height: 22,
+            border: '1px solid',
+            borderRadius: 0.5,
+            borderColor: falseColour ? 'primary.main' : 'divider',
+            color: falseColour ? 'primary.main' : 'text.secondary',
+            bgcolor: 'background.default',
+          }}
+        >
+          false colour
+        </ButtonBase>
+      </Tooltip>
+      {report?.range && (
+        <Box
+          component="span"
+          data-testid="range"
+          sx={{ fontFamily: 'var(--figures)', color: 'text.secondary' }}
+        >
+          {figure(report.range[0])} to {figure(report.range[1])}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+const figure = (value: number): string => Number(value.toPrecision(5)).toString();
+
+function nameOf(subject: Subject): string {
+  switch (subject.kind) {
+    case 'behind':
+      return `behind ${subject.station}`;
+    case 'separation':
+      return `${subject.name} alone`;
+    case 'mask':
+      return 'a mask';
+    case 'cleaned':
+      return 'touched pixels';
+    case 'pass':
+      return subject.channel ?? subject.pass;
+    case 'rebuild':
+      return `rebuild: ${subject.part}`;
+    default:
+      return subject.kind;
+  }
+}
+
+/** The scale of the false colours, in stops, over the picture's lower edge. */
+export function FalseColourLegend() {
+  const on = useDesk((state) => state.falseColour);
+  if (!on) return null;
+  return (
+    <Box
+      role="img"
+      aria-label="Scale of the false colours in stops from middle grey"
+      sx={{
+        position: 'absolute',
+        left: 8,
+        bottom: 8,
+        display: 'flex',
+        p: 0.5,
+        bgcolor: 'background.default',
+        fontFamily: 'var(--figures)',
+        fontSize: 10,
+        color: 'text.secondary',
+        pointerEvents: 'none',
+      }}
+    >
+      {FALSE_COLOURS.map(({ from, colour }) => (
+        <Box key={from} sx={{ width: 26, textAlign: 'left' }}>
+          <Box sx={{ height: 8, bgcolor: `rgb(${colour.join(', ')})` }} />
+          {Number.isFinite(from) ? `${from > 0 ? '+' : ''}${from}` : 'st'}
+        </Box>
+      ))}
+    </Box>
+  );
+}
