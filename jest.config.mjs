@@ -1,6 +1,7 @@
 /** Two projects: the core and all that has no screen under Node, the interface's parts under jsdom. */
 const shared = {
   transform: {
+    '@jsquash/.+\\.js$': '<rootDir>/scripts/jest-module.cjs',
     '^.+\\.[jt]sx?$': [
       '@swc/jest',
       {
@@ -12,7 +13,9 @@ const shared = {
       },
     ],
   },
-  transformIgnorePatterns: ['/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|@dnd-kit)/)',
+  ],
   modulePathIgnorePatterns: ['<rootDir>/.next/', '<rootDir>/dist/'],
 };
 

@@ -146,6 +146,9 @@ function paintPass(
 /** Beyond this a distance stands for none at all. */
 const NO_DISTANCE = 1e9;
 
+/** Depths that differ by more than this factor are shown by their logarithm. */
+const WIDE = 20;
+
 /** A plane as grey over its own range; of a depth, near is bright. */
 function ranged(plane: Float32Array, depth: boolean): Paint {
   let [low, high] = [Infinity, -Infinity];
@@ -157,9 +160,11 @@ function ranged(plane: Float32Array, depth: boolean): Paint {
   if (!(high >= low)) [low, high] = [0, 1];
   const isShare = !depth && low >= 0 && high <= 1;
   const [from, to] = isShare ? [0, 1] : [low, high];
-  const span = to - from || 1;
+  const wide = depth && from > 0 && to > WIDE * from;
+  const place = wide ? Math.log : (value: number) => value;
+  const [start, span] = [place(from), place(to) - place(from) || 1];
   const shown = plane.map((value) => {
-    const t = Math.min(1, Math.max(0, (value - from) / span));
+    const t = Math.min(1, Math.max(0, (place(Math.max(from, value)) - start) / span));
     return depth ? 1 - t : t;
   });
   return { rgb: grey(plane), pixels: plainBytes(grey(shown)), report: { range: [low, high] } };

@@ -257,13 +257,13 @@ describe('what goes wrong', () => {
     [
       'an output of no known kind',
       2,
-      /neither \.exr nor \.png/,
+      /ends in none of \.exr, \.png/,
       ['render', at('half.exr'), '--out', at('x.jpg')],
     ],
     [
       'separations in PNG',
       2,
-      /cannot hold separations/,
+      /only OpenEXR can hold separations/,
       ['render', at('half.exr'), '--separations', '--out', at('x.png')],
     ],
     [
@@ -302,7 +302,12 @@ describe('what goes wrong', () => {
       /nowhere\.exr: there is no such file/,
       ['render', at('nowhere.exr'), '--out', at('x.exr')],
     ],
-    ['a file that is no picture', 3, /look\.json: this is not an OpenEXR file/, ['inspect', at('look.json')]],
+    [
+      'a file that is no picture',
+      3,
+      /look\.json: this is not a picture that is understood/,
+      ['inspect', at('look.json')],
+    ],
     [
       'a look that is not JSON',
       3,

@@ -7,7 +7,7 @@ import { assignSetting, defaultLook, getSetting, parseLook, SETTINGS, setSetting
 describe('the look', () => {
   it('is all defaults when nothing is said', () => {
     const look = defaultLook();
-    for (const setting of SETTINGS) expect(getSetting(look, setting.path)).toBe(setting.default);
+    for (const setting of SETTINGS) expect(getSetting(look, setting.path)).toEqual(setting.default);
     expect(parseLook({ veil: { bloom: {} } })).toEqual(look);
   });
 

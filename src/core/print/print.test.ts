@@ -19,7 +19,8 @@ const [WIDTH, HEIGHT] = [24, 16];
 function plateOf(type: SampleType, alpha = false): Plate {
   const picture = emptyPicture(WIDTH, HEIGHT);
   picture.dataWindow = { xMin: 100, yMin: -7, xMax: 100 + WIDTH - 1, yMax: -7 + HEIGHT - 1 };
-  picture.displayWindow = { xMin: 90, yMin: -20, xMax: 200, yMax: 60 };
+  // Two pixels of overscan on every side.
+  picture.displayWindow = { xMin: 102, yMin: -5, xMax: 97 + WIDTH, yMax: HEIGHT - 10 };
   picture.attributes.set('owner', { type: 'string', bytes: new TextEncoder().encode('nobody') });
   picture.attributes.set('preview', { type: 'preview', bytes: new Uint8Array(8) });
   const add = (name: string, value: (i: number) => number): void => {
@@ -125,12 +126,15 @@ describe('printing PNG', () => {
     const { data, width, height } = PNG.sync.read(
       Buffer.from((await printed(plate, { kind: 'png', bits: 8 })).bytes),
     );
-    expect([width, height]).toEqual([WIDTH, HEIGHT]);
+    // The frame alone, without its overscan.
+    expect([width, height]).toEqual([WIDTH - 4, HEIGHT - 4]);
     ['R', 'G', 'B'].forEach((name, c) => {
       const samples = plate.picture.channels.get(name)!.samples as Float32Array;
-      samples.forEach((value, i) =>
-        expect(data[i * 4 + c]).toBe(Math.round(encodeSrgb(Math.min(1, value)) * 255)),
-      );
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const value = Math.min(1, samples[(y + 2) * WIDTH + x + 2]!);
+          expect(data[(y * width + x) * 4 + c]).toBe(Math.round(encodeSrgb(value) * 255));
+        }
     });
   });
 
@@ -142,7 +146,11 @@ describe('printing PNG', () => {
     expect(depth).toBe(16);
     const { data } = PNG.sync.read(bytes, { skipRescale: true } as never) as unknown as { data: Uint16Array };
     const samples = plateOf('float').picture.channels.get('G')!.samples as Float32Array;
-    samples.forEach((value, i) => expect(data[i * 4 + 1]).toBe(Math.round(Math.min(1, value) * 65535)));
+    const columns = WIDTH - 4;
+    for (let i = 0; i < columns * (HEIGHT - 4); i++) {
+      const value = samples[(Math.floor(i / columns) + 2) * WIDTH + (i % columns) + 2]!;
+      expect(data[i * 4 + 1]).toBe(Math.round(Math.min(1, value) * 65535));
+    }
   });
 
   it('rounds to the nearest step', () => {

@@ -226,7 +226,8 @@ function useFigure(id: StationId): string {
     const { exposure, source } = look.plate;
     if (source === 'sum') return 'sum of passes';
     if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
-    return passes === undefined ? 'no plate' : `${passes} passes`;
+    if (passes === undefined) return 'no plate';
+    return passes === 1 ? '1 pass' : `${passes} passes`;
   }
   if (!look[id].on) return 'off';
   if (id === 'veil')

@@ -20,10 +20,8 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
   return (
     <Box sx={ROW_COLUMNS} data-setting={setting.path}>
       <RowLabel setting={setting} />
-      {isColour ? (
+      {isColour && (
         <HexField setting={setting} value={value} onChange={(next) => change(setting.path, next)} />
-      ) : (
-        <span />
       )}
       <Box sx={{ display: 'flex', gap: 0.5, gridColumn: isColour ? undefined : '2 / 4' }}>
         {isColour && (

@@ -3,6 +3,7 @@ import ExpandMore from '@mui/icons-material/ExpandMore';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import { useState } from 'react';
+import { useDesk } from '../../state/desk-store';
 
 interface GroupProps {
   title: string;
@@ -10,12 +11,21 @@ interface GroupProps {
   summary?: string;
   /** Whether it is open at first. */
   open?: boolean;
+  /** Settings in it: the group unfolds when one of them is looked for. */
+  paths?: readonly string[];
   children: React.ReactNode;
 }
 
 /** A group of a panel that can be folded. */
-export function Group({ title, summary, open = true, children }: GroupProps) {
-  const [unfolded, setUnfolded] = useState(open);
+export function Group({ title, summary, open = true, paths, children }: GroupProps) {
+  const revealed = useDesk((state) => state.revealed);
+  const isSought = revealed !== null && (paths?.includes(revealed) ?? false);
+  const [unfolded, setUnfolded] = useState(open || isSought);
+  const [seen, setSeen] = useState(revealed);
+  if (revealed !== seen) {
+    setSeen(revealed);
+    if (isSought) setUnfolded(true);
+  }
   return (
     <Box
       component="section"

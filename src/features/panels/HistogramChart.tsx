@@ -39,7 +39,7 @@ export function HistogramChart({ histogram }: { histogram: Histogram | undefined
             gridcolor: '#2a2a2a',
             zerolinecolor: '#4a4a4a',
             dtick: 4,
-            ticksuffix: '',
+            ticksuffix: ' st',
           },
           yaxis: { rangemode: 'tozero', gridcolor: '#2a2a2a', nticks: 3, ticksuffix: ' %', zeroline: false },
         }}
@@ -48,21 +48,12 @@ export function HistogramChart({ histogram }: { histogram: Histogram | undefined
       <Box
         sx={{
           display: 'flex',
-          gap: 1.5,
+          justifyContent: 'space-between',
           fontFamily: 'var(--figures)',
-          fontSize: 11,
+          fontSize: 10.5,
           color: 'text.secondary',
-        }}
-      >
-        <span>stops from middle grey</span>
-      </Box>
-      <Box
-        sx={{
-          display: 'flex',
-          gap: 1.5,
-          fontFamily: 'var(--figures)',
-          fontSize: 11,
-          color: 'text.secondary',
+          whiteSpace: 'nowrap',
+          pb: 0.5,
         }}
       >
         <span>over white {percent(histogram.clipped)}</span>

@@ -12,6 +12,7 @@ import { StationPanel } from './StationPanel';
 jest.mock('../session', () => ({
   usePlates: (select: (state: unknown) => unknown) =>
     select({
+      thumbnails: {},
       cards: {
         q: {
           id: 'q',
@@ -22,11 +23,27 @@ jest.mock('../session', () => ({
           compression: 'zip',
           bytes: 52428800,
           beauty: 'beauty',
+          plate: 'q',
+          frame: { x: 0, y: 0, width: 1280, height: 720 },
           depth: 'depth',
           passes: [
-            { name: 'beauty', kind: 'colour', light: true, channels: ['R', 'G', 'B'] },
-            { name: 'emission', kind: 'colour', light: true, channels: ['R', 'G', 'B'] },
-            { name: 'depth', kind: 'depth', light: false, channels: ['Z'] },
+            {
+              name: 'beauty',
+              role: 'beauty',
+              kind: 'colour',
+              light: true,
+              component: false,
+              channels: ['R', 'G', 'B'],
+            },
+            {
+              name: 'emission',
+              role: 'emission',
+              kind: 'colour',
+              light: true,
+              component: true,
+              channels: ['emission.R'],
+            },
+            { name: 'depth', role: 'depth', kind: 'depth', light: false, component: false, channels: ['Z'] },
           ],
         },
       },

@@ -81,7 +81,12 @@ function PlateTile({ plate }: { plate: PlateEntry }) {
           {card.width} x {card.height} · {card.passes.length} {card.passes.length === 1 ? 'pass' : 'passes'}
           <br />
           {sizeText(card.bytes)}
-          {plate.versions.length > 1 && ` · version ${plate.version + 1} of ${plate.versions.length}`}
+          {plate.versions.length > 1 && (
+            <>
+              <br />
+              version {plate.version + 1} of {plate.versions.length}
+            </>
+          )}
         </Box>
       )}
       {frames.length > 1 && <FrameStepper plate={plate} />}

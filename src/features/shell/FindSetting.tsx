@@ -3,11 +3,17 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import TextField from '@mui/material/TextField';
+import { NAME } from '../../core/look/setting';
 import { SETTINGS, STATION_IDS } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { STATION_LABELS } from '../panels';
 
-const ENTRIES = SETTINGS.filter((setting) => setting.kind !== 'switch').map((setting) => {
+/** Settings with a field of their own in a panel; those of single passes stand in the pass table. */
+const FINDABLE = SETTINGS.filter(
+  ({ kind, path }) => !['switch', 'order', 'masks'].includes(kind) && !path.includes(`.${NAME}.`),
+);
+
+const ENTRIES = FINDABLE.map((setting) => {
   const station = STATION_IDS.find((id) => setting.path.startsWith(`${id}.`))!;
   const place =
     setting.group === STATION_LABELS[station]
@@ -35,7 +41,7 @@ export function FindSetting({ open, onClose }: { open: boolean; onClose: () => v
           autoHighlight
           onChange={(_, entry) => {
             if (!entry) return;
-            set({ station: entry.station });
+            set({ station: entry.station, revealed: entry.path });
             onClose();
             // The panel of another station is there only after it was drawn.
             setTimeout(

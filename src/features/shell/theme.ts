@@ -42,7 +42,15 @@ export const theme = createTheme({
   spacing: 8,
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: { font: 'inherit' } } },
-    MuiButton: { defaultProps: { disableElevation: true, size: 'small' } },
+    MuiButton: {
+      defaultProps: { disableElevation: true, size: 'small' },
+      // The frame of a quiet button is a line like any other.
+      styleOverrides: {
+        root: {
+          '&.MuiButton-outlined.MuiButton-colorInherit': { borderColor: 'var(--mui-palette-divider)' },
+        },
+      },
+    },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiTooltip: {
       defaultProps: { enterDelay: 500, disableInteractive: true, describeChild: true },

@@ -238,8 +238,16 @@ describe('hostile files', () => {
 
   it.each([
     ['nothing', new Uint8Array(0), /empty/],
-    ['text', new TextEncoder().encode('this is a letter, not a picture'), /not an OpenEXR file/],
-    ['the first bytes only', Uint8Array.of(0x76, 0x2f, 0x31, 0x01), /not an OpenEXR file/],
+    [
+      'text',
+      new TextEncoder().encode('this is a letter, not a picture'),
+      /not a picture that is understood|not an OpenEXR file/,
+    ],
+    [
+      'the first bytes only',
+      Uint8Array.of(0x76, 0x2f, 0x31, 0x01),
+      /not a picture that is understood|not an OpenEXR file/,
+    ],
     ['another version', Uint8Array.of(0x76, 0x2f, 0x31, 0x01, 9, 0, 0, 0), /version 9/],
     ['unknown flags', Uint8Array.of(0x76, 0x2f, 0x31, 0x01, 2, 0x80, 0, 0), /unknown flags/],
   ])('%s', async (_, bytes, message) => {

@@ -3,14 +3,7 @@ import { FileError } from '../../errors';
 import { addChannel, emptyPicture, type Picture } from '../../image/picture';
 import { COPY_AGAIN, guardSize } from '../limits';
 import { rasterPicture } from '../raster';
-
-/** Photometric interpretations (TIFF 6.0, tag 262) whose samples are what they seem. */
-const WHITE_IS_ZERO = 0;
-const BLACK_IS_ZERO = 1;
-const RGB = 2;
-/** Sample formats (tag 339). */
-const UNSIGNED = 1;
-const FLOAT = 3;
+import { FLOAT, RGB, UNSIGNED, WHITE_IS_ZERO } from './tags';
 
 /**
  * Reads the first picture of a TIFF: grey or colour, with or without alpha, of 8 or 16 bits or of half or float, in
@@ -114,5 +107,3 @@ function wholePicture(planes: TypedArray[], about: WholeNumbers, data: boolean):
   }
   return rasterPicture({ width, height, channels, data: woven, top }, 'tiff', data);
 }
-
-export { BLACK_IS_ZERO, FLOAT, RGB, UNSIGNED };

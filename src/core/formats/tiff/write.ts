@@ -1,6 +1,6 @@
 import { FileError } from '../../errors';
 import { deflateZlib } from '../../kernels/zip';
-import { BLACK_IS_ZERO, FLOAT, RGB, UNSIGNED } from './read';
+import { BLACK_IS_ZERO, FLOAT, RGB, UNSIGNED } from './tags';
 
 /** Samples of one pixel after another. Halves come as their patterns. */
 export interface TiffRaster {

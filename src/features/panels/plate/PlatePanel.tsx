@@ -14,6 +14,19 @@ import { MaskList } from './MaskList';
 import { PassTable } from './PassTable';
 import { Rebuild } from './Rebuild';
 
+const SOURCE = ['plate.source', 'plate.pass'] as const;
+const CLEAN = ['plate.clamp', 'plate.despike'] as const;
+const PREPARATION = [
+  'plate.exposure',
+  'plate.contrast',
+  'plate.pivot',
+  'plate.highlightSaturation',
+  'plate.highlightLift',
+  'plate.background',
+  'plate.mask',
+] as const;
+const LEVELS = ['inLow', 'inHigh', 'gamma', 'outLow', 'outHigh'].map((name) => `plate.levels.${name}`);
+
 function Rows({ paths }: { paths: readonly string[] }) {
   return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
 }
@@ -27,41 +40,30 @@ export function PlatePanel() {
   const curve = settingAt('plate.curve') as Setting & { kind: 'curve' };
   return (
     <>
-      <Group title="Source" summary={plate.source === 'sum' ? 'sum of passes' : plate.pass}>
-        <Rows paths={['plate.source', ...(plate.source === 'beauty' ? ['plate.pass'] : [])]} />
+      <Group title="Source" paths={SOURCE} summary={plate.source === 'sum' ? 'sum of passes' : plate.pass}>
+        <Rows paths={plate.source === 'beauty' ? SOURCE : SOURCE.slice(0, 1)} />
         <PlateFacts />
       </Group>
       <Group title="Passes">
         <PassTable />
         <Rebuild />
       </Group>
-      <Group title="Clean-up" summary={cleaning ? 'on' : 'off'} open={cleaning}>
-        <Rows paths={['plate.clamp', 'plate.despike']} />
+      <Group title="Clean-up" paths={CLEAN} summary={cleaning ? 'on' : 'off'} open={cleaning}>
+        <Rows paths={CLEAN} />
         <CleanReportRow />
       </Group>
-      <Group title="Preparation">
+      <Group title="Preparation" paths={[...PREPARATION, 'plate.curve']}>
         <HistogramChart histogram={histogram} />
-        <Rows
-          paths={[
-            'plate.exposure',
-            'plate.contrast',
-            'plate.pivot',
-            'plate.highlightSaturation',
-            'plate.highlightLift',
-            'plate.background',
-            'plate.mask',
-          ]}
-        />
+        <Rows paths={PREPARATION} />
         <CurveEditor setting={curve} histogram={histogram} />
       </Group>
       <Group
         title="Levels"
+        paths={LEVELS}
         summary={levelsAreNeutral(plate.levels) ? '' : 'set'}
         open={!levelsAreNeutral(plate.levels)}
       >
-        <Rows
-          paths={['inLow', 'inHigh', 'gamma', 'outLow', 'outHigh'].map((name) => `plate.levels.${name}`)}
-        />
+        <Rows paths={LEVELS} />
       </Group>
       <Group title="Masks" summary={masks ? String(masks) : ''} open={masks > 0}>
         <MaskList />

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
+import { usePlates } from '../../session';
 
 const PARTS = [
   { part: 'beauty', label: 'Beauty' },
@@ -17,7 +18,16 @@ export function Rebuild() {
   const set = useDesk((state) => state.set);
   const source = useShot((state) => state.look.plate.source);
   const change = useShot((state) => state.change);
+  const activePlate = useShot((state) => state.activePlate);
+  const parts = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes : undefined));
+  const sums = source === 'sum' || (parts?.some((pass) => pass.component) ?? false);
   const part = subject.kind === 'rebuild' ? subject.part : null;
+  if (!sums)
+    return (
+      <Box sx={{ pt: 1, fontSize: 11, color: 'text.secondary' }}>
+        No pass adds up to the beauty. Say above what a pass is, if its name does not tell.
+      </Box>
+    );
   return (
     <Box sx={{ pt: 1 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
