@@ -1,0 +1,204 @@
+import { FileError } from '../errors';
+import { coverPlane } from './cover';
+import { fillFrame, frameOf } from './frame';
+import { HISTOGRAM_BINS, histogramOf } from './histogram';
+import { mergePictures, type PassFile } from './merge';
+import { passesOf } from './passes';
+import { addChannel, emptyPicture, type Picture } from './picture';
+import { groupFiles, readFileName, roleOfName } from './roles';
+
+function picture(names: readonly string[], width = 4, height = 2): Picture {
+  const made = emptyPicture(width, height);
+  for (const [k, name] of names.entries())
+    addChannel(
+      made,
+      name,
+      'float',
+      Float32Array.from({ length: width * height }, (_, i) => i + 100 * k),
+    );
+  return made;
+}
+
+describe('names of passes', () => {
+  // Common practice: the words that renderers and artists use for passes.
+  it.each([
+    ['beauty', 'beauty'],
+    ['rgba', 'beauty'],
+    ['diffuse', 'diffuse'],
+    ['Specular', 'specular'],
+    ['reflection', 'specular'],
+    ['refraction', 'transmission'],
+    ['transmission_left', 'transmission'],
+    ['emissive', 'emission'],
+    ['selfIllumination', 'emission'],
+    ['GI', 'indirect'],
+    ['diffuseIndirect', 'indirect'],
+    ['sss', 'sss'],
+    ['volume', 'volume'],
+    ['Z', 'depth'],
+    ['zdepth', 'depth'],
+    ['N', 'normal'],
+    ['normals', 'normal'],
+    ['matte', 'matte'],
+    ['objectID', 'matte'],
+    ['object_id', 'matte'],
+    ['diffuse_albedo', 'other'],
+    ['diffuse_filter', 'other'],
+    ['sheen', undefined],
+    ['indirectly', undefined],
+  ])('%s is %s', (name, role) => {
+    expect(roleOfName(name)).toBe(role);
+  });
+
+  it.each([
+    ['shot_emission.exr', { base: 'shot', pass: 'emission', role: 'emission', frame: undefined }],
+    ['shot.diffuse.0001.exr', { base: 'shot', pass: 'diffuse', role: 'diffuse', frame: 1 }],
+    ['shot_0042_depth.exr', { base: 'shot_0042', pass: 'depth', role: 'depth', frame: undefined }],
+    ['pier.1001.exr', { base: 'pier', pass: undefined, role: undefined, frame: 1001 }],
+    ['folder/pier-Z.tif', { base: 'pier', pass: 'z', role: 'depth', frame: undefined }],
+    ['n_over_z_street.exr', { base: 'n_over_z_street', pass: undefined, role: undefined, frame: undefined }],
+    ['depth.png', { base: '', pass: 'depth', role: 'depth', frame: undefined }],
+    ['take2.exr', { base: 'take2', pass: undefined, role: undefined, frame: undefined }],
+    ['0001.exr', { base: '0001', pass: undefined, role: undefined, frame: undefined }],
+  ])('%s tells its base, pass and frame', (file, wanted) => {
+    expect(readFileName(file)).toEqual(wanted);
+  });
+});
+
+describe('many files', () => {
+  const names = (files: string[]) =>
+    groupFiles(files.map((name) => ({ name }))).map((group) => ({
+      name: group.name,
+      frames: group.frames.map(({ frame, files: members }) => [frame, members.map(({ file }) => file.name)]),
+    }));
+
+  it('of one base are passes of one picture, the beauty first', () => {
+    expect(names(['pier_depth.exr', 'pier_diffuse.exr', 'pier_beauty.exr', 'quay.exr'])).toEqual([
+      { name: 'pier', frames: [[undefined, ['pier_beauty.exr', 'pier_depth.exr', 'pier_diffuse.exr']]] },
+      { name: 'quay.exr', frames: [[undefined, ['quay.exr']]] },
+    ]);
+  });
+
+  it('with numbers are frames of a sequence, in order', () => {
+    expect(names(['a.0010.exr', 'a.0002.exr', 'a_emission.0002.exr', 'a_emission.0010.exr'])).toEqual([
+      {
+        name: 'a',
+        frames: [
+          [2, ['a.0002.exr', 'a_emission.0002.exr']],
+          [10, ['a.0010.exr', 'a_emission.0010.exr']],
+        ],
+      },
+    ]);
+  });
+
+  const file = (name: string, made: Picture): PassFile => ({
+    name,
+    about: readFileName(name),
+    picture: made,
+  });
+
+  it('become one picture whose passes have the files’ names', () => {
+    const merged = mergePictures([
+      file('pier_beauty.exr', picture(['R', 'G', 'B', 'A'])),
+      file('pier_emission.exr', picture(['R', 'G', 'B'])),
+      file('pier_depth.exr', picture(['Z'])),
+      file('pier_extra.exr', picture(['R', 'G', 'B', 'sheen.R'])),
+    ]);
+    expect([...merged.channels.keys()]).toEqual([
+      ...['R', 'G', 'B', 'A', 'emission.R', 'emission.G', 'emission.B', 'depth.Z'],
+      ...['pier_extra.R', 'pier_extra.G', 'pier_extra.B', 'sheen.R'],
+    ]);
+    expect(merged.channels.get('emission.G')!.name).toBe('emission.G');
+    const roles = Object.fromEntries(passesOf(merged).map((pass) => [pass.name, pass.role]));
+    expect(roles).toMatchObject({ beauty: 'beauty', emission: 'emission', depth: 'depth' });
+  });
+
+  it('that bring the same channel twice keep both', () => {
+    const merged = mergePictures([
+      file('a_beauty.exr', picture(['R', 'G', 'B', 'N.X'])),
+      file('a_diffuse.exr', picture(['R', 'G', 'B', 'N.X'])),
+      file('a_diffuse_2.exr', picture(['R', 'G', 'B', 'N.X'])),
+    ]);
+    expect([...merged.channels.keys()]).toEqual(
+      expect.arrayContaining(['N.X', 'diffuse.N.X', 'diffuse.R', 'diffuse.diffuse.R']),
+    );
+    expect(merged.channels.size).toBe(12);
+  });
+
+  it('of different sizes are refused, and it is said which and how', () => {
+    const files = [file('a_beauty.exr', picture(['R'])), file('a_depth.exr', picture(['Z'], 5, 2))];
+    expect(() => mergePictures(files)).toThrow(FileError);
+    expect(() => mergePictures(files)).toThrow(/5 x 2 pixels, but a_beauty\.exr is 4 x 2/);
+  });
+});
+
+describe('roles corrected by hand', () => {
+  it('decide what a pass is and how it is read', () => {
+    const made = picture(['R', 'G', 'B', 'extra.R', 'extra.G', 'extra.B', 'far.V']);
+    const kinds = (roles: Parameters<typeof passesOf>[1]) =>
+      Object.fromEntries(passesOf(made, roles).map((pass) => [pass.name, [pass.role, pass.kind]]));
+    expect(kinds({})).toMatchObject({ extra: ['other', 'colour'], far: ['other', 'other'] });
+    expect(kinds({ extra: 'emission', far: 'depth' })).toMatchObject({
+      extra: ['emission', 'colour'],
+      far: ['depth', 'depth'],
+    });
+    expect(passesOf(made, { extra: 'beauty' })[0]!.role).toBe('beauty');
+  });
+});
+
+describe('the frame', () => {
+  const windowed = (data: [number, number], frame: [number, number, number, number]): Picture => ({
+    ...picture(['R']),
+    dataWindow: { xMin: data[0], yMin: data[1], xMax: data[0] + 3, yMax: data[1] + 1 },
+    displayWindow: { xMin: frame[0], yMin: frame[1], xMax: frame[2], yMax: frame[3] },
+  });
+
+  it('is filled with black where the pixels do not reach', () => {
+    const filled = fillFrame(windowed([1, 1], [0, 0, 5, 3]));
+    expect([filled.width, filled.height]).toEqual([6, 4]);
+    const samples = [...filled.channels.get('R')!.samples];
+    expect(samples.slice(0, 7)).toEqual([0, 0, 0, 0, 0, 0, 0]);
+    expect(samples.slice(7, 11)).toEqual([0, 1, 2, 3]);
+    expect(frameOf(filled)).toEqual({ x: 0, y: 0, width: 6, height: 4 });
+  });
+
+  it('leaves overscan where it is', () => {
+    const overscanned = windowed([-1, 0], [0, 0, 1, 1]);
+    expect(fillFrame(overscanned)).toBe(overscanned);
+    expect(frameOf(overscanned)).toEqual({ x: 1, y: 0, width: 2, height: 2 });
+  });
+
+  it('that is absurd is left out with a word, before memory is taken', () => {
+    const filled = fillFrame(windowed([0, 0], [0, 0, 2_000_000, 2_000_000]));
+    expect([filled.width, filled.height]).toEqual([4, 2]);
+    expect(filled.warnings[0]).toMatch(/far larger than its pixels/);
+    expect(frameOf(windowed([0, 0], [50, 50, 60, 60]))).toEqual({ x: 0, y: 0, width: 4, height: 2 });
+  });
+});
+
+describe('a picture that covers another', () => {
+  it('is cut evenly and keeps flat light flat', () => {
+    const flat = coverPlane(new Float32Array(40 * 10).fill(0.3), 40, 10, 16, 16);
+    flat.forEach((value) => expect(value).toBeCloseTo(0.3, 6));
+    const ramp = Float32Array.from({ length: 40 * 10 }, (_, i) => i % 40);
+    const middle = coverPlane(ramp, 40, 10, 10, 10);
+    expect(middle[0]).toBeCloseTo(15, 5);
+    expect(middle[9]).toBeCloseTo(24, 5);
+    const grown = coverPlane(Float32Array.of(0, 1), 2, 1, 8, 4);
+    expect(grown[0]).toBe(0);
+    expect(grown[7]).toBe(1);
+    expect(grown[3]).toBeCloseTo(0.375, 6);
+  });
+});
+
+describe('the histogram', () => {
+  it('counts shares of pixels by stops from middle grey', () => {
+    const plane = Float32Array.of(0.18, 0.18 * 2, 1.5, -0.2, 0, 1e9);
+    const { channels, clipped, negative, black } = histogramOf([plane, plane, plane]);
+    expect(channels[0][HISTOGRAM_BINS / 2]).toBeCloseTo(1 / 6, 12);
+    expect(channels[0][HISTOGRAM_BINS / 2 + 4]).toBeCloseTo(1 / 6, 12);
+    expect(channels[0][HISTOGRAM_BINS - 1]).toBeCloseTo(1 / 6, 12);
+    expect(channels[0].reduce((sum, share) => sum + share, 0)).toBeCloseTo(4 / 6, 12);
+    expect([clipped, negative, black].map((share) => Math.round(share * 6))).toEqual([2, 1, 1]);
+  });
+});
