@@ -21,6 +21,20 @@ describe('the look', () => {
     for (const path of [
       'plate.pass',
       'plate.exposure',
+      'plate.source',
+      'plate.clamp',
+      'plate.despike',
+      'plate.contrast',
+      'plate.pivot',
+      'plate.highlightSaturation',
+      'plate.highlightLift',
+      'plate.curve',
+      'plate.background',
+      'plate.passes.NAME.on',
+      'plate.passes.NAME.gain',
+      'plate.passes.NAME.tint',
+      'plate.passes.NAME.mode',
+      'masks',
       'veil.on',
       'veil.mode',
       'veil.feed.threshold',
@@ -123,6 +137,80 @@ describe('changing one setting', () => {
     'no.such=1',
   ])('refuses %s', (text) => {
     expect(() => assignSetting(defaultLook(), text)).toThrow(SettingError);
+  });
+});
+
+describe('settings of single passes', () => {
+  it('are at their defaults until something is said, and take dots in names', () => {
+    const look = defaultLook();
+    expect(getSetting(look, 'plate.passes.diffuse.gain')).toBe(0);
+    const next = setSetting(look, 'plate.passes.left.diffuse.gain', 1.5);
+    expect(getSetting(next, 'plate.passes.left.diffuse.gain')).toBe(1.5);
+    expect(getSetting(next, 'plate.passes.left.diffuse.on')).toBe(true);
+    expect(next.plate.passes['left.diffuse']).toMatchObject({ gain: 1.5, tint: '#ffffff', mode: 'add' });
+    expect(parseLook(JSON.parse(JSON.stringify(next)))).toEqual(next);
+  });
+
+  it.each([
+    ['plate.passes.emission.on=false', false],
+    ['plate.passes.emission.tint=#FF8800', '#FF8800'],
+    ['plate.passes.emission.mode=screen', 'screen'],
+    ['plate.source=sum', 'sum'],
+    ['plate.clamp=25', 25],
+    ['plate.background=none', 'none'],
+    ['plate.background=#102030', '#102030'],
+    ['plate.mask=none', ''],
+  ])('takes %s from a command line', (text, value) => {
+    expect(getSetting(assignSetting(defaultLook(), text), text.slice(0, text.indexOf('=')))).toBe(value);
+  });
+
+  it('takes curves, orders and masks from a command line', () => {
+    const curve = assignSetting(defaultLook(), 'plate.curve=-4:-4, 0:0.5, 4:4');
+    expect(curve.plate.curve).toEqual([
+      [-4, -4],
+      [0, 0.5],
+      [4, 4],
+    ]);
+    expect(assignSetting(curve, 'plate.curve=none').plate.curve).toEqual([]);
+    expect(assignSetting(curve, 'plate.order=emission, diffuse').plate.order).toEqual([
+      'emission',
+      'diffuse',
+    ]);
+    const shape = { kind: 'ellipse', centre: [0.5, 0.5], radii: [0.2, 0.1] };
+    const masks = [{ id: 'lamp', name: 'Lamp', shapes: [shape] }];
+    const masked = assignSetting(defaultLook(), `masks=${JSON.stringify(masks)}`);
+    expect(masked.masks[0]!.shapes[0]).toMatchObject({ feather: 0.1, combine: 'add', invert: false });
+  });
+
+  it.each([
+    ['plate.passes.emission.shine', /no setting plate\.passes\.emission\.shine/],
+    ['plate.passes.on', /no setting plate\.passes\.on/],
+    ['plate.passes..on', /no setting/],
+  ])('says that there is no %s', (path, message) => {
+    expect(() => settingAt(path)).toThrow(message);
+  });
+
+  it.each([
+    'plate.passes.emission.tint=red',
+    'plate.passes.emission.gain=20',
+    'plate.curve=1:2,1:3',
+    'plate.curve=left',
+    'plate.background=plate:',
+    'masks=[{"id":"a"}]',
+    'masks=[{"id":"a","name":"A","shapes":[]},{"id":"a","name":"B","shapes":[]}]',
+    'masks={',
+    'plate.order=a,,b',
+  ])('refuses %s', (text) => {
+    expect(() => assignSetting(defaultLook(), text)).toThrow(SettingError);
+  });
+
+  it('names the pass and the setting of a look that does not fit', () => {
+    expect(() => parseLook({ plate: { passes: { emission: { gain: 99 } } } })).toThrow(
+      /plate\.passes\.emission\.gain: a number from -12 to 12/,
+    );
+    expect(() => parseLook({ plate: { passes: { emission: { gian: 1 } } } })).toThrow(
+      /gian is not a setting/,
+    );
   });
 });
 
