@@ -14,7 +14,7 @@ const shared = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|@dnd-kit)/)',
+    '/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|three|@dnd-kit)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/.next/', '<rootDir>/dist/'],
 };

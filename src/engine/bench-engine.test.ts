@@ -6,7 +6,7 @@ import { assignSetting, defaultLook } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
 import { plateOfFile } from '../core/shot/shot';
 import { BenchEngine, describeFailure } from './bench-engine';
-import type { Outcome, ShowRequest, SourceFile } from './messages';
+import type { Outcome, Shown, ShowRequest, SourceFile } from './messages';
 
 const [WIDTH, HEIGHT] = [64, 36];
 
@@ -200,5 +200,152 @@ describe('the engine', () => {
     });
     expect(describeFailure(new TypeError('x is not a function'))).toMatchObject({ kind: 'fault' });
     expect(describeFailure('odd')).toMatchObject({ kind: 'fault', what: 'odd' });
+  });
+});
+
+/** A plate of several files: a beauty of two passes that add up to it, a depth, normals, mattes. */
+function passFiles(): SourceFile[] {
+  const fill = (name: string, channels: Record<string, (i: number) => number>): SourceFile => {
+    const picture = emptyPicture(WIDTH, HEIGHT);
+    for (const [channel, value] of Object.entries(channels))
+      addChannel(
+        picture,
+        channel,
+        'float',
+        Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i)),
+      );
+    const bytes = writeExr(picture);
+    return { name, read: () => Promise.resolve(bytes) };
+  };
+  const same = (value: (i: number) => number) => ({ R: value, G: value, B: value });
+  return [
+    fill(
+      'pier_beauty.exr',
+      same((i) => 0.25 + (i === 700 ? 80 : 0)),
+    ),
+    fill(
+      'pier_diffuse.exr',
+      same(() => 0.25),
+    ),
+    fill(
+      'pier_emission.exr',
+      same((i) => (i === 700 ? 80 : 0)),
+    ),
+    fill('pier_depth.exr', { Z: (i) => (i < WIDTH ? 1e10 : 1 + i) }),
+    fill('pier_N.exr', { X: () => 1, Y: () => 0, Z: () => -1 }),
+    fill('pier_matte.exr', { boat: (i) => (i < 100 ? 1 : 0), rope: () => 0.5 }),
+  ];
+}
+
+describe('looking at the plate', () => {
+  const open = async (): Promise<BenchEngine> => {
+    const engine = new BenchEngine(inline);
+    value(await engine.openPlate('q', 'pier', passFiles()));
+    return engine;
+  };
+  const show = async (engine: BenchEngine, change: Partial<ShowRequest>): Promise<Shown> =>
+    value(await engine.show(request({ look: defaultLook(), ...change })));
+  const at = ({ pixels }: Shown, i: number): number[] => [...pixels.subarray(4 * i, 4 * i + 3)];
+
+  it('opens passes from files of their own, and tells what each is', async () => {
+    const info = value(await new BenchEngine(inline).openPlate('q', 'pier', passFiles()));
+    expect(info.passes.map(({ name, role, component }) => [name, role, component])).toEqual([
+      ['beauty', 'beauty', false],
+      ['diffuse', 'diffuse', true],
+      ['emission', 'emission', true],
+      ['depth', 'depth', false],
+      ['n', 'normal', false],
+      ['matte', 'matte', false],
+    ]);
+    expect(info.depth).toBe('depth');
+    expect(info.frame).toEqual({ x: 0, y: 0, width: WIDTH, height: HEIGHT });
+  });
+
+  it('takes corrected roles, and makes a small picture of every pass', async () => {
+    const engine = await open();
+    const info = value(await engine.setRoles('q', { emission: 'other' }));
+    expect(info.passes.find(({ name }) => name === 'emission')).toMatchObject({
+      role: 'other',
+      component: false,
+    });
+    const thumbnails = value(await engine.thumbnails('q'));
+    expect(Object.keys(thumbnails)).toEqual(['beauty', 'diffuse', 'emission', 'depth', 'n', 'matte']);
+    for (const { width, height, pixels } of Object.values(thumbnails))
+      expect(pixels).toHaveLength(width * height * 4);
+    expect(await engine.setRoles('gone', {})).toMatchObject({ failure: { what: 'the plate is not open' } });
+  });
+
+  it('shows passes as what they are', async () => {
+    const engine = await open();
+    const light = await show(engine, { subject: { kind: 'pass', pass: 'emission' } });
+    expect([at(light, 0), at(light, 700)]).toEqual([
+      [0, 0, 0],
+      [255, 255, 255],
+    ]);
+    const depth = await show(engine, { subject: { kind: 'pass', pass: 'depth' } });
+    // What is infinitely far does not count for the range; near is bright.
+    expect(depth.report!.range).toEqual([1 + WIDTH, WIDTH * HEIGHT]);
+    expect(at(depth, WIDTH)[0]).toBe(255);
+    expect(at(depth, WIDTH * HEIGHT - 1)[0]).toBe(0);
+    expect(engine.readPixel(0, 1)!.rgb[0]).toBe(1 + WIDTH);
+    const normal = await show(engine, { subject: { kind: 'pass', pass: 'n' } });
+    expect(at(normal, 5)).toEqual([255, 128, 0]);
+    const matte = await show(engine, { subject: { kind: 'pass', pass: 'matte', channel: 'matte.rope' } });
+    expect(at(matte, 5)).toEqual([128, 128, 128]);
+    const all = await show(engine, { subject: { kind: 'pass', pass: 'matte' } });
+    expect(at(all, 5)).not.toEqual(at(all, 500));
+    expect(await engine.show(request({ subject: { kind: 'pass', pass: 'fog' } }))).toMatchObject({
+      failure: { kind: 'setting' },
+    });
+  });
+
+  it('proves that the passes add up to the beauty, with figures of the full size', async () => {
+    const engine = await open();
+    const shown = await show(engine, { scale: 0.5, subject: { kind: 'rebuild', part: 'difference' } });
+    expect(shown.report!.difference!.max).toBeLessThan(1e-5);
+    expect(Math.max(...shown.pixels.filter((_, i) => i % 4 < 3))).toBe(0);
+    const look = assignSetting(defaultLook(), 'plate.passes.emission.on=false');
+    const without = await show(engine, { look, subject: { kind: 'rebuild', part: 'difference' } });
+    expect(without.report!.difference!.max).toBeCloseTo(80, 5);
+    expect(without.report!.difference!.mean).toBeCloseTo(80 / (WIDTH * HEIGHT), 6);
+    const sum = await show(engine, { look, subject: { kind: 'rebuild', part: 'sum' } });
+    expect(at(sum, 700)).toEqual(at(sum, 0));
+  });
+
+  it('paints what clean-up touched and what a mask covers', async () => {
+    const engine = await open();
+    const look = ['plate.clamp=25', 'masks=[{"id":"m","name":"M","shapes":[]}]'].reduce(
+      assignSetting,
+      defaultLook(),
+    );
+    const cleaned = await show(engine, { look, subject: { kind: 'cleaned' } });
+    expect(at(cleaned, 700)).toEqual([224, 96, 76]);
+    expect(at(cleaned, 0)).not.toEqual([224, 96, 76]);
+    const final = await show(engine, { look });
+    expect(final.touched).toEqual({ despiked: 0, clamped: 1 });
+    const mask = await show(engine, { look, subject: { kind: 'mask', mask: 'm' } });
+    expect(at(mask, 3)[0]).toBeGreaterThan(at(mask, 3)[2]! + 50);
+  });
+
+  it('counts the light on show and draws it in false colour', async () => {
+    const engine = await open();
+    expect(engine.histogram()).toBeUndefined();
+    await show(engine, { falseColour: true, look: assignSetting(defaultLook(), 'plate.levels.inLow=0.26') });
+    const histogram = engine.histogram()!;
+    expect(histogram.negative).toBeCloseTo(1 - 1 / (WIDTH * HEIGHT), 9);
+    expect(histogram.clipped).toBeCloseTo(1 / (WIDTH * HEIGHT), 9);
+    const plain = await show(engine, { falseColour: true });
+    expect(at(plain, 0)).toEqual([136, 136, 136]);
+  });
+
+  it('lays a plate of the shot under another', async () => {
+    const engine = await open();
+    const picture = emptyPicture(WIDTH, HEIGHT);
+    for (const name of ['R', 'G', 'B', 'A'])
+      addChannel(picture, name, 'float', new Float32Array(WIDTH * HEIGHT));
+    value(await engine.openPlate('cut', 'cut.exr', source('cut.exr', writeExr(picture))));
+    const look = assignSetting(defaultLook(), 'plate.background=plate:q');
+    await show(engine, { plate: 'cut', look });
+    expect(engine.readPixel(0, 0)!.rgb[0]).toBeCloseTo(0.25, 5);
   });
 });

@@ -12,7 +12,7 @@ export interface PassFile {
 const MAIN = /^(R|G|B|A|Y|Z)$/;
 
 /**
- * One picture of many files. The main channels of a file that names a pass become that pass; layers keep their names.
+ * One picture of many files. The channels of a file that names a pass become that pass; layers keep their names.
  * Throws {@link FileError} if the files are not of one size.
  */
 export function mergePictures(files: readonly PassFile[]): Picture {
@@ -32,7 +32,8 @@ export function mergePictures(files: readonly PassFile[]): Picture {
     const whole = about.role === 'beauty' || (about.pass === undefined && !channels.has('R'));
     const layer = about.pass ?? name.replace(/\.[^.]+$/, '');
     for (const channel of picture.channels.values()) {
-      const own = whole || !MAIN.test(channel.name) ? channel.name : `${layer}.${channel.name}`;
+      const bare = about.pass === undefined ? MAIN.test(channel.name) : !channel.name.includes('.');
+      const own = whole || !bare ? channel.name : `${layer}.${channel.name}`;
       const free = unusedName(own, layer, channels);
       channels.set(free, { ...channel, name: free });
     }

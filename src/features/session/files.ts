@@ -1,6 +1,6 @@
 import { askQuota, loadFile, removeFile, saveFile } from '../../state/autosave';
 import { errorLine, notify } from './notices';
-import { usePlates } from './plates';
+import { usePlates, without } from './plates';
 
 /** Files for which the browser had no room: kept in memory, so that the shot can still be saved to a file. */
 const unkept = new Map<string, Blob>();
@@ -31,6 +31,8 @@ export async function fileBlob(id: string): Promise<Blob | undefined> {
 
 export async function forgetFile(id: string): Promise<void> {
   unkept.delete(id);
+  const { set, fileBytes } = usePlates.getState();
+  set({ fileBytes: without(fileBytes, id) });
   await removeFile(id);
   await refreshQuota();
 }

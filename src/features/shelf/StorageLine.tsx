@@ -12,7 +12,10 @@ const NEARLY = 0.9;
 export function StorageLine() {
   const quota = usePlates((state) => state.quota);
   const memory = usePlates((state) => Object.values(state.cards).reduce((sum, { bytes }) => sum + bytes, 0));
-  const share = quota && quota.granted > 0 ? quota.used / quota.granted : 0;
+  const files = usePlates((state) => Object.values(state.fileBytes).reduce((sum, bytes) => sum + bytes, 0));
+  // Browsers are slow to count what was just written; the files' own sizes are known.
+  const used = Math.max(quota?.used ?? 0, files);
+  const share = quota && quota.granted > 0 ? used / quota.granted : 0;
   return (
     <Box
       data-testid="storage"
@@ -27,7 +30,7 @@ export function StorageLine() {
       {quota && (
         <Tooltip title="Files of this shot that are kept in this browser, and how much room it grants">
           <Box>
-            {sizeText(quota.used)} kept of {sizeText(quota.granted)}
+            {sizeText(used)} kept of {sizeText(quota.granted)}
             <LinearProgress
               variant="determinate"
               value={Math.min(100, share * 100)}
