@@ -1,4 +1,3 @@
-import { execFile } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,26 +8,11 @@ import { writeExr } from '../../src/core/formats/exr/write';
 import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, channelFloats, emptyPicture, type Picture } from '../../src/core/image/picture';
 import { SETTINGS } from '../../src/core/look/look';
+import { bokelux } from './command';
 
-/** Drives the built command line as a script would. */
-const BIN = join(__dirname, '../../bin/bokelux.mjs');
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-'));
 const at = (name: string): string => join(folder, name);
 afterAll(() => rmSync(folder, { recursive: true }));
-
-interface Ended {
-  code: number;
-  out: string;
-  err: string;
-}
-
-function bokelux(...args: string[]): Promise<Ended> {
-  return new Promise((resolve) => {
-    execFile(process.execPath, [BIN, ...args], { maxBuffer: 1 << 26 }, (error, out, err) =>
-      resolve({ code: error ? Number(error.code) : 0, out, err }),
-    );
-  });
-}
 
 const read = (name: string): Picture => readExr(new Uint8Array(readFileSync(at(name))));
 const floats = (name: string, channel: string): Float32Array =>

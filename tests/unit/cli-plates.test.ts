@@ -1,0 +1,224 @@
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { readExr } from '../../src/core/formats/exr/read';
+import { writeExr } from '../../src/core/formats/exr/write';
+import { openPicture } from '../../src/core/formats/open';
+import { floatsToHalves } from '../../src/core/image/half';
+import { addChannel, channelFloats, emptyPicture } from '../../src/core/image/picture';
+import { bokelux } from './command';
+
+const folder = mkdtempSync(join(tmpdir(), 'bokelux-plates-'));
+const at = (name: string): string => join(folder, name);
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const [WIDTH, HEIGHT] = [48, 32];
+const COUNT = WIDTH * HEIGHT;
+
+function write(
+  name: string,
+  channels: Record<string, (i: number) => number>,
+  type: 'half' | 'float' = 'float',
+): void {
+  const picture = emptyPicture(WIDTH, HEIGHT);
+  for (const [channel, value] of Object.entries(channels)) {
+    const samples = Float32Array.from({ length: COUNT }, (_, i) => value(i));
+    addChannel(picture, channel, type, type === 'half' ? floatsToHalves(samples) : samples);
+  }
+  writeFileSync(at(name), writeExr(picture));
+}
+
+const same = (value: (i: number) => number) => ({ R: value, G: value, B: value });
+const LAMP = 700;
+const ground = (i: number): number => (i % 16) / 32;
+const lamp = (i: number): number => (i === LAMP ? 64 : 0);
+
+beforeAll(() => {
+  write(
+    'pier_beauty.exr',
+    same((i) => ground(i) + lamp(i)),
+  );
+  write('pier_diffuse.exr', same(ground));
+  write('pier_emission.exr', same(lamp), 'half');
+  write('pier_depth.exr', { Z: (i) => 1 + i });
+  write('cut.exr', { ...same(() => 0), A: () => 0 });
+});
+
+const red = (name: string): Float32Array =>
+  channelFloats(readExr(new Uint8Array(readFileSync(at(name)))).channels.get('R')!);
+/** Renders the plate of four files under settings and gives its red. */
+async function rendered(...settings: string[]): Promise<Float32Array> {
+  const plates = ['beauty', 'diffuse', 'emission', 'depth'].flatMap((pass) => [
+    '--plate',
+    at(`pier_${pass}.exr`),
+  ]);
+  const set = settings.flatMap((setting) => ['--set', setting]);
+  const ended = await bokelux('render', ...plates, ...set, '--out', at('out.exr'));
+  expect(ended).toEqual({ code: 0, out: '', err: '' });
+  return red('out.exr');
+}
+
+describe('bokelux inspect --hash', () => {
+  interface Hashed {
+    parts: { name: string; channels: { name: string; type: string; w: number; sha256_f32: string }[] }[];
+    passes: { channels: { name: string; sha256_f32: string }[] }[];
+  }
+  const inspect = async (path: string): Promise<Hashed> =>
+    JSON.parse((await bokelux('inspect', path, '--json', '--hash')).out) as Hashed;
+
+  it('gives the SHA-256 of every channel as little-endian floats', async () => {
+    const report = await inspect(at('pier_emission.exr'));
+    const floats = Float32Array.from({ length: COUNT }, (_, i) => lamp(i));
+    const wanted = createHash('sha256').update(new Uint8Array(floats.buffer)).digest('hex');
+    expect(report.passes[0]!.channels.map((channel) => channel.sha256_f32)).toEqual([wanted, wanted, wanted]);
+    expect(report.parts[0]!.channels[0]).toMatchObject({ type: 'half', w: WIDTH, sha256_f32: wanted });
+  });
+
+  // Source: hashes of what the reference implementation decodes (fixtures/README.md).
+  it.each(['multipart_4_mixed', 'subsampled_yc_piz', 'tile_mip_down_zip'])(
+    'agrees with the reference on %s',
+    async (name) => {
+      interface Sample {
+        file: string;
+        parts: { channels: { name: string; sha256: string }[] }[];
+      }
+      const manifest = JSON.parse(readFileSync('fixtures/exr/manifest.json', 'utf8')) as Sample[];
+      const sample = manifest.find(({ file }) => file === `${name}.exr`)!;
+      const report = await inspect(`fixtures/exr/${name}.exr`);
+      for (const [index, part] of sample.parts.entries())
+        for (const channel of part.channels)
+          expect(report.parts[index]!.channels.find((own) => own.name === channel.name)!.sha256_f32).toBe(
+            channel.sha256,
+          );
+    },
+  );
+});
+
+describe('a plate of several files', () => {
+  it('is told as one', async () => {
+    const { out } = await bokelux(
+      'inspect',
+      '--plate',
+      at('pier_beauty.exr'),
+      '--plate',
+      at('pier_depth.exr'),
+      '--json',
+    );
+    const report = JSON.parse(out) as { depth: string; passes: { name: string; role: string }[] };
+    expect(report.depth).toBe('depth');
+    expect(report.passes.map(({ name, role }) => [name, role])).toEqual([
+      ['beauty', 'beauty'],
+      ['depth', 'depth'],
+    ]);
+  });
+
+  it('adds up to its beauty, and each pass can be turned down', async () => {
+    const beauty = await rendered();
+    expect(await rendered('plate.source=sum')).toEqual(beauty);
+    const dark = await rendered('plate.source=sum', 'plate.passes.emission.on=false');
+    expect(dark).toEqual(Float32Array.from({ length: COUNT }, (_, i) => ground(i)));
+    const bright = await rendered('plate.source=sum', 'plate.passes.emission.gain=1');
+    expect(bright[LAMP]).toBe(ground(LAMP) + 128);
+    const tinted = await rendered('plate.source=sum', 'plate.passes.emission.tint=#000000');
+    expect(tinted).toEqual(dark);
+    const screened = await rendered('plate.source=sum', 'plate.passes.emission.mode=screen');
+    expect(screened[LAMP]).toBe(1);
+  });
+
+  it('is cleaned, prepared and held to masks', async () => {
+    expect((await rendered('plate.clamp=25'))[LAMP]).toBe(25);
+    // The lamp is in the emission pass, so that it is no spike.
+    expect((await rendered('plate.despike=4'))[LAMP]).toBe(ground(LAMP) + 64);
+    expect((await rendered('plate.contrast=2', 'plate.pivot=0.25'))[8]).toBeCloseTo(0.25, 5);
+    expect((await rendered('plate.curve=0:1'))[8]).toBeCloseTo(0.5, 5);
+    const mask = { id: 'top', name: 'Top', shapes: [{ kind: 'gradient', from: [0, 0.49], to: [0, 0.51] }] };
+    const held = await rendered('plate.exposure=1', 'plate.mask=top', `masks=${JSON.stringify([mask])}`);
+    expect([held[8], held[COUNT - 8]]).toEqual([0.5, 0.25]);
+  });
+
+  it('lies over a colour or another file', async () => {
+    const over = (background: string) =>
+      bokelux('render', at('cut.exr'), '--set', `plate.background=${background}`, '--out', at('over.exr'));
+    expect((await over('#ffffff')).code).toBe(0);
+    expect(red('over.exr')[5]).toBe(1);
+    expect((await over(`plate:${at('pier_diffuse.exr')}`)).code).toBe(0);
+    expect(red('over.exr')[8]).toBeCloseTo(0.25, 5);
+  });
+
+  it('reports what clean-up touched', async () => {
+    const set = ['--set', 'plate.clamp=25', '--out', at('c.exr'), '--json'];
+    const { out } = await bokelux('render', at('pier_beauty.exr'), ...set);
+    expect(JSON.parse(out)).toMatchObject({ touched: { clamped: 1, despiked: 0 } });
+  });
+
+  it.each([
+    [
+      'different sizes',
+      3,
+      /16 x 16 pixels, but .* is 48 x 32/,
+      ['--plate', at('pier_beauty.exr'), '--plate', at('small_depth.exr')],
+    ],
+    ['no picture at all', 2, /a picture is wanted/, []],
+    ['no beauty', 3, /holds no colour/, ['--plate', at('pier_depth.exr')]],
+  ] as const)('of %s is refused', async (_, code, message, args) => {
+    const small = emptyPicture(16, 16);
+    addChannel(small, 'Z', 'float', new Float32Array(256));
+    writeFileSync(at('small_depth.exr'), writeExr(small));
+    const ended = await bokelux('render', ...args, '--out', at('x.exr'));
+    expect(ended.code).toBe(code);
+    expect(ended.err).toMatch(message);
+  });
+});
+
+describe('bokelux convert', () => {
+  const convert = async (from: string, to: string, ...more: string[]): Promise<void> =>
+    expect(await bokelux('convert', at(from), at(to), ...more)).toEqual({ code: 0, out: '', err: '' });
+  const open = (name: string) => openPicture(new Uint8Array(readFileSync(at(name))), name);
+
+  it.each(['tiff', 'pfm', 'exr'])('goes to %s and back without losing a bit', async (ending) => {
+    await convert('pier_beauty.exr', `there.${ending}`);
+    await convert(`there.${ending}`, 'back.exr');
+    expect(red('back.exr')).toEqual(red('pier_beauty.exr'));
+  });
+
+  // Source: sharp (libvips, libtiff, libspng) reads what is written.
+  it.each([
+    ['a.png', [], 8],
+    ['b.png', ['--bits', '16'], 16],
+    ['c.tiff', ['--bits', '8'], 8],
+    ['d.tif', ['--bits', '16'], 16],
+  ] as const)('writes %s that other libraries read', async (name, more, bits) => {
+    await convert('pier_diffuse.exr', name, ...more);
+    const { width, height, depth } = await sharp(at(name)).metadata();
+    expect([width, height, depth]).toEqual([WIDTH, HEIGHT, bits === 8 ? 'uchar' : 'ushort']);
+  });
+
+  it('keeps every channel in OpenEXR, in the type that is asked for', async () => {
+    await convert('pier_depth.exr', 'half.exr', '--type', 'half');
+    const channel = (await open('half.exr')).channels.get('Z')!;
+    expect(channel.type).toBe('half');
+    expect(channelFloats(channel)[100]).toBe(101);
+  });
+
+  it('brings display pictures to scene light and back to the same values', async () => {
+    const levels = Uint8Array.from({ length: COUNT * 3 }, (_, i) => (i * 41) % 256);
+    await sharp(levels, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } })
+      .png()
+      .toFile(at('display.png'));
+    await convert('display.png', 'light.exr');
+    await convert('light.exr', 'again.png');
+    expect(Uint8Array.from(await sharp(at('again.png')).removeAlpha().raw().toBuffer())).toEqual(levels);
+  });
+
+  it.each([
+    [2, /ends in none of/, ['pier_beauty.exr', 'x.gif']],
+    [2, /8 or 16 bits, not float/, ['pier_beauty.exr', 'x.png', '--bits', 'float']],
+    [3, /there is no such file/, ['gone.exr', 'x.png']],
+  ] as const)('ends with code %d for what it cannot do', async (code, message, [from, to, ...more]) => {
+    const ended = await bokelux('convert', at(from), at(to), ...more);
+    expect(ended.code).toBe(code);
+    expect(ended.err).toMatch(message);
+  });
+});
