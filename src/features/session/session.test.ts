@@ -1,0 +1,245 @@
+import { defaultLook } from '../../core/look/look';
+import { plateOfFile, type Shot } from '../../core/shot/shot';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { setNotify } from './notices';
+import { benchLook, chooseVersion, removePlate, removeReference, setRole } from './open-plates';
+import { usePlates } from './plates';
+import { packCurrentShot, startSession, takeFiles } from './session';
+
+/** An engine that opens everything but files called "bad", and says so as the real one would. */
+const mockEngine = {
+  open: new Map<string, { name: string; files: string[]; roles: object }>(),
+  passes: ['beauty', 'diffuse'],
+  card(id: string) {
+    const { name } = mockEngine.open.get(id)!;
+    const passes = mockEngine.passes.map((pass) => ({ name: pass }));
+    return {
+      value: { id, name, width: 8, height: 4, nan: 0, infinite: 0, warnings: [], bytes: 100, passes },
+    };
+  },
+  openPlate(id: string, name: string, files: { name: string }[], roles: object) {
+    const names = files.map((file) => file.name);
+    const bad = names.find((file) => file.startsWith('bad'));
+    if (bad) return { failure: { kind: 'input', what: 'damaged', where: bad, todo: undefined } };
+    mockEngine.open.set(id, { name, files: names, roles });
+    return mockEngine.card(id);
+  },
+  setRoles(id: string, roles: object) {
+    mockEngine.open.get(id)!.roles = roles;
+    return mockEngine.card(id);
+  },
+  thumbnails: () => ({ value: {} }),
+  closePlate: (id: string) => void mockEngine.open.delete(id),
+  packShot: ({ files }: { files: Map<string, Blob> }) => ({ value: new Blob([[...files.keys()].join()]) }),
+  unpackShot: (): unknown => mockEngine.unpacked,
+  unpacked: undefined as unknown,
+};
+
+jest.mock('../../engine/browser/client', () => ({
+  EngineError: class EngineError extends Error {
+    constructor(readonly failure: { what: string }) {
+      super(failure.what);
+    }
+  },
+  benchEngine: () => mockEngine,
+  unwrap(outcome: { value?: unknown; failure?: { what: string; where: string } }) {
+    if (outcome.failure) throw new Error(`${outcome.failure.where}: ${outcome.failure.what}`);
+    return outcome.value;
+  },
+}));
+
+/** The browser's store: a map that can be full. */
+const mockStore = { files: new Map<string, Blob>(), document: undefined as unknown, full: false };
+
+jest.mock('../../state/autosave', () => ({
+  saveFile: (id: string, blob: Blob) => {
+    if (mockStore.full) return Promise.reject(new Error('the quota has been exceeded'));
+    mockStore.files.set(id, blob);
+    return Promise.resolve();
+  },
+  loadFile: (id: string) => Promise.resolve(mockStore.files.get(id)),
+  removeFile: (id: string) => Promise.resolve(mockStore.files.delete(id)),
+  saveDocument: () => Promise.resolve(),
+  loadDocument: () => Promise.resolve(mockStore.document),
+  pruneFiles: () => Promise.resolve(),
+  askQuota: () => Promise.resolve({ used: 1, granted: 10 }),
+  askToKeep: () => Promise.resolve(),
+}));
+
+const told: string[] = [];
+const file = (name: string): File => new File([name], name);
+const plate = (name: string) => useShot.getState().plates.find((one) => one.name === name)!;
+const empty: Shot = { name: 'S', plates: [], references: [], activePlate: null, look: defaultLook() };
+
+beforeEach(() => {
+  told.length = 0;
+  setNotify((text, kind) => told.push(`${kind}: ${text}`));
+  mockEngine.open.clear();
+  mockEngine.passes = ['beauty', 'diffuse'];
+  Object.assign(mockStore, { full: false, document: undefined });
+  mockStore.files.clear();
+  useShot.getState().replaceShot(empty);
+  usePlates.setState({ cards: {}, thumbnails: {}, references: {}, fileBytes: {}, quota: undefined });
+});
+
+describe('files that are brought in', () => {
+  it('become plates by their names, each kept as it came', async () => {
+    await takeFiles([file('pier_depth.exr'), file('pier_beauty.exr'), file('quay.exr')]);
+    expect(useShot.getState().plates.map(({ name }) => name)).toEqual(['pier', 'quay.exr']);
+    const [version] = plate('pier').versions;
+    expect(mockEngine.open.get(version!.id)!.files).toEqual(['pier_beauty.exr', 'pier_depth.exr']);
+    expect(mockStore.files.size).toBe(3);
+    expect(useShot.getState().activePlate).toBe(plate('quay.exr').id);
+    expect(usePlates.getState().quota).toEqual({ used: 1, granted: 10 });
+    expect(usePlates.getState().opening).toBeNull();
+  });
+
+  it('with numbers become a sequence of which one frame is open', async () => {
+    await takeFiles(['walk.0003.exr', 'walk.0001.exr', 'walk.0002.exr'].map(file));
+    const { id, versions } = plate('walk');
+    expect(versions[0]!.frames.map(({ frame }) => frame)).toEqual([1, 2, 3]);
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['walk.0001.exr']]);
+    await chooseVersion(id, 0, 2);
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['walk.0003.exr']]);
+    expect(plate('walk').frame).toBe(2);
+    await chooseVersion(id, 0, 99);
+    expect(plate('walk').frame).toBe(2);
+  });
+
+  it('that cannot be read leave everything as it was', async () => {
+    await takeFiles([file('quay.exr')]);
+    await takeFiles([file('bad.exr')]);
+    expect(told).toEqual(['error: bad.exr: damaged']);
+    expect(useShot.getState().plates).toHaveLength(1);
+    expect(mockStore.files.size).toBe(1);
+  });
+
+  it('are held in memory when the browser is full, so that the shot can still be saved', async () => {
+    mockStore.full = true;
+    await takeFiles([file('quay.exr')]);
+    expect(told[0]).toMatch(/warning: quay\.exr is open, but this browser has no room/);
+    const { blob } = await packCurrentShot();
+    expect(await blob.text()).toBe(plate('quay.exr').versions[0]!.frames[0]!.files[0]!.id);
+  });
+
+  it('take the look’s place when they are one', async () => {
+    const look = new File(['{"version":1,"veil":{"bloom":{"amount":0.5}}}'], 'a.look.json');
+    await takeFiles([look]);
+    expect(useShot.getState().look.veil.bloom.amount).toBe(0.5);
+    await takeFiles([new File(['{'], 'b.json')]);
+    expect(told.at(-1)).toMatch(/error: b\.json: this is not JSON/);
+  });
+});
+
+describe('a newer render', () => {
+  const replace = (name: string): Promise<void> =>
+    takeFiles([file(name)], { kind: 'replace', plate: useShot.getState().plates[0]!.id });
+
+  it('takes the place of the old one, which can be brought back', async () => {
+    await takeFiles([file('quay.exr')]);
+    const { id } = plate('quay.exr');
+    useShot.getState().change('plate.exposure', 2);
+    await replace('quay_v2.exr');
+    expect(plate('quay.exr')).toMatchObject({ version: 1 });
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['quay_v2.exr']]);
+    expect(useShot.getState().look.plate.exposure).toBe(2);
+    expect(told).toEqual(['success: quay.exr: the new render is on the bench; all passes are there']);
+    await chooseVersion(id, 0, 0);
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['quay.exr']]);
+    expect(mockStore.files.size).toBe(2);
+  });
+
+  it('tells which passes it lacks', async () => {
+    await takeFiles([file('quay.exr')]);
+    mockEngine.passes = ['beauty'];
+    await replace('quay_v2.exr');
+    expect(told).toEqual(['warning: quay.exr: the new render lacks diffuse.']);
+  });
+
+  it('that is damaged changes nothing', async () => {
+    await takeFiles([file('quay.exr')]);
+    await replace('bad.exr');
+    expect(plate('quay.exr').versions).toHaveLength(1);
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['quay.exr']]);
+  });
+});
+
+describe('the shelf', () => {
+  it('keeps corrected roles in the shot and tells the engine', async () => {
+    await takeFiles([file('quay.exr')]);
+    const { id, versions } = plate('quay.exr');
+    await setRole(id, 'diffuse', 'emission');
+    expect(plate('quay.exr').roles).toEqual({ diffuse: 'emission' });
+    expect(mockEngine.open.get(versions[0]!.id)!.roles).toEqual({ diffuse: 'emission' });
+    await setRole(id, 'diffuse', null);
+    expect(plate('quay.exr').roles).toEqual({});
+  });
+
+  it('removes a plate with its files', async () => {
+    await takeFiles([file('quay.exr')]);
+    removePlate(plate('quay.exr').id);
+    await Promise.resolve();
+    expect(mockEngine.open.size).toBe(0);
+    expect(mockStore.files.size).toBe(0);
+    expect(useShot.getState().activePlate).toBeNull();
+    expect(usePlates.getState().cards).toEqual({});
+  });
+
+  it('holds references, which stand beside the picture', async () => {
+    await takeFiles([file('harbour.jpg')], { kind: 'references' });
+    const [reference] = useShot.getState().references;
+    expect(reference).toMatchObject({ name: 'harbour.jpg', exposure: 0 });
+    expect(useDesk.getState().reference).toBe(reference!.id);
+    expect(mockEngine.open.has(`reference ${reference!.id}`)).toBe(true);
+    removeReference(reference!.id);
+    expect(useShot.getState().references).toEqual([]);
+    expect(useDesk.getState().reference).toBeNull();
+    expect(mockEngine.open.size).toBe(0);
+  });
+
+  it('names the plate that is laid under another as the engine knows it', async () => {
+    await takeFiles([file('sky.exr'), file('quay.exr')]);
+    const sky = plate('sky.exr');
+    const look = defaultLook();
+    const wished = { ...look, plate: { ...look.plate, background: `plate:${sky.id}` } };
+    expect(benchLook(wished).plate.background).toBe(`plate:${sky.versions[0]!.id}`);
+    expect(benchLook(look)).toBe(look);
+  });
+});
+
+describe('a kept shot', () => {
+  it('comes back with what of it is still there, and tells what is not', async () => {
+    const kept: Shot = {
+      ...empty,
+      plates: [plateOfFile('a', 'here.exr'), plateOfFile('b', 'gone.exr')],
+      activePlate: 'b',
+    };
+    mockStore.document = kept;
+    mockStore.files.set('a', new Blob(['x']));
+    await startSession();
+    expect(useShot.getState()).toMatchObject({ activePlate: 'a', plates: [{ name: 'here.exr' }] });
+    expect(told).toEqual(['warning: this browser no longer has gone.exr: bring it in again']);
+  });
+
+  it('of a file takes the present one’s place only if all of it opens', async () => {
+    await takeFiles([file('quay.exr')]);
+    const shot: Shot = {
+      ...empty,
+      name: 'Other',
+      plates: [plateOfFile('a', 'pier.exr'), plateOfFile('b', 'bad.exr')],
+    };
+    const files = new Map([
+      ['a', new Blob(['a'])],
+      ['b', new Blob(['b'])],
+    ]);
+    mockEngine.unpacked = { value: { shot, files } };
+    await takeFiles([file('other.bokelux')]);
+    expect(useShot.getState().name).toBe('S');
+    expect(mockEngine.open.size).toBe(1);
+    mockEngine.unpacked = { value: { shot: { ...shot, plates: shot.plates.slice(0, 1) }, files } };
+    await takeFiles([file('other.bokelux')]);
+    expect(useShot.getState()).toMatchObject({ name: 'Other', plates: [{ id: 'a' }] });
+    expect([...mockEngine.open.keys()]).toEqual(['a']);
+  });
+});
