@@ -24,6 +24,12 @@ export async function type(page: Page, name: string, text: string): Promise<void
   await field.press('Enter');
 }
 
+/** Chooses the kind of file in the print dialog. */
+export async function chooseKind(page: Page, kind: string): Promise<void> {
+  await page.getByRole('combobox', { name: 'Kind of file' }).click();
+  await page.getByRole('option', { name: kind, exact: true }).click();
+}
+
 export async function downloaded(
   wait: Promise<Download>,
 ): Promise<{ bytes: Uint8Array; name: string; path: string }> {

@@ -8,7 +8,7 @@ import { writeExr } from '../../src/core/formats/exr/write';
 import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, channelFloats, emptyPicture, type Picture } from '../../src/core/image/picture';
 import { SETTINGS } from '../../src/core/look/look';
-import { bokelux } from './command';
+import { bokelux, type Ended } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-'));
 const at = (name: string): string => join(folder, name);

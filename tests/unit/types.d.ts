@@ -9,6 +9,6 @@ declare module 'fft.js' {
 }
 declare module 'culori' {
   export function converter(
-    mode: 'rgb',
-  ): (colour: { mode: 'lrgb'; r: number; g: number; b: number }) => { r: number; g: number; b: number };
+    mode: 'rgb' | 'lrgb',
+  ): (colour: { mode: string; r: number; g: number; b: number }) => { r: number; g: number; b: number };
 }

@@ -31,7 +31,7 @@ export function readChromaticities(attributes: ReadonlyMap<string, Attribute>): 
     view.getFloat32(index * 8 + 4, true),
   ];
   const found: Chromaticities = { red: xy(0), green: xy(1), blue: xy(2), white: xy(3) };
-  const sane = Object.values(found).every(
+  const sane = [found.red, found.green, found.blue, found.white].every(
     ([x, y]) => Number.isFinite(x) && y > 0 && y < 1.5 && Math.abs(x) < 1.5,
   );
   return sane && Math.abs(determinant(primaryColumns(found))) > 1e-6 ? found : undefined;

@@ -155,7 +155,7 @@ describe('primaries of a file', () => {
     ]) {
       // At 0 and 1 every transfer curve is where it is, so that only the primaries are compared.
       const [r, g, b] = colour as [number, number, number];
-      const wanted = toLinear({ mode, r, g, b } as never);
+      const wanted = toLinear({ mode, r, g, b });
       const own = apply(matrix, [r, g, b]);
       [wanted.r, wanted.g, wanted.b].forEach((value, i) =>
         expect(Math.abs(own[i]! - value)).toBeLessThan(2e-3),

@@ -157,7 +157,7 @@ describe('JPEG', () => {
     const [x, y] = [Math.floor(i / 3) % WIDTH, Math.floor(i / 3 / WIDTH)];
     return [x * 6, y * 9, 255 - x * 3][i % 3]!;
   });
-  const write = (): sharp.Sharp => sharp(scene, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } });
+  const write = () => sharp(scene, { raw: { width: WIDTH, height: HEIGHT, channels: 3 } });
 
   // Source: sharp decodes with libjpeg-turbo, another build of the reference decoder; 2 levels are allowed.
   it.each(['4:4:4', '4:2:0'])('is decoded within two levels of libjpeg (%s)', async (chromaSubsampling) => {

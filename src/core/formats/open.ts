@@ -28,9 +28,6 @@ const FORMATS: readonly { begins: readonly number[]; read: Reader }[] = [
   { begins: [0x50, 0x66], read: readPfm },
 ];
 
-/** Endings of the files that are read, for choosers and folders. */
-export const READ_EXTENSIONS = ['exr', 'hdr', 'tif', 'tiff', 'png', 'jpg', 'jpeg', 'pfm'] as const;
-
 /** Reads a picture file of any kind that is understood, by its first bytes. Errors name the file. */
 export async function openPicture(
   bytes: Uint8Array,

@@ -20,7 +20,7 @@ export function FileDrop({ children }: { children: React.ReactNode }) {
     onDrop: (files, _, event) => {
       // What is dropped on the references' part of the shelf is a reference.
       const target = event.target instanceof Element ? event.target : null;
-      const onReferences = target?.closest('[data-drop="references"]') != null;
+      const onReferences = Boolean(target?.closest('[data-drop="references"]'));
       const wanted: Purpose = onReferences ? { kind: 'references' } : purpose.current;
       purpose.current = { kind: 'plates' };
       void takeFiles(files, wanted);

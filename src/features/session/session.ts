@@ -1,4 +1,5 @@
 import { FileError } from '../../core/errors';
+import { READ_EXTENSIONS } from '../../core/formats/extensions';
 import { parseLook } from '../../core/look/look';
 import { filesOf, plateOfFile, SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
 import { benchEngine, unwrap } from '../../engine/browser/client';
@@ -56,7 +57,12 @@ export async function takeFiles(
   const ending = (file: File, end: string): boolean => file.name.toLowerCase().endsWith(end);
   const shots = files.filter((file) => ending(file, `.${SHOT_EXTENSION}`));
   const looks = files.filter((file) => ending(file, '.json'));
-  const pictures = files.filter((file) => !shots.includes(file) && !looks.includes(file));
+  const others = files.filter((file) => !shots.includes(file) && !looks.includes(file));
+  const known = others.filter((file) => READ_EXTENSIONS.some((end) => ending(file, `.${end}`)));
+  // A folder brings all sorts of files; one that is chosen by itself is tried whatever it is called.
+  const pictures = known.length ? known : others;
+  if (pictures.length < others.length)
+    notify(`${others.length - pictures.length} files are no pictures and were left out`, 'warning');
   const work: [string, () => Promise<void>][] = [
     ...shots.map((file): [string, () => Promise<void>] => [file.name, () => openShotFile(file)]),
     ...looks.map((file): [string, () => Promise<void>] => [file.name, () => openLookFile(file)]),

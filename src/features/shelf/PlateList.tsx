@@ -142,9 +142,9 @@ function PlateMenu({ plate }: { plate: PlateEntry }) {
         onClick={(event) => setAnchor(event.currentTarget)}
         sx={{
           position: 'absolute',
-          top: 3,
-          right: 3,
-          p: 0.25,
+          top: 2,
+          right: 2,
+          p: 0.625,
           bgcolor: 'background.paper',
           '&:hover': { bgcolor: 'background.paper' },
         }}

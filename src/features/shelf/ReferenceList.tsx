@@ -35,9 +35,9 @@ export function ReferenceList() {
         onClick={() => removeReference(id)}
         sx={{
           position: 'absolute',
-          top: 3,
-          right: 3,
-          p: 0.25,
+          top: 2,
+          right: 2,
+          p: 0.625,
           bgcolor: 'background.paper',
           '&:hover': { bgcolor: 'background.paper' },
         }}

@@ -62,7 +62,7 @@ export function LookAt() {
           </MenuItem>
         )}
         {groups.flatMap(({ title, entries }) => [
-          <ListSubheader key={title} sx={{ lineHeight: '24px', fontSize: 11 }}>
+          <ListSubheader key={title} sx={{ lineHeight: '24px', fontSize: 11, pointerEvents: 'none' }}>
             {title}
           </ListSubheader>,
           ...entries.map((entry) => (

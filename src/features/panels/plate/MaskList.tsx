@@ -118,7 +118,7 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
           on={shown}
           onClick={() => set({ subject: shown ? { kind: 'final' } : { kind: 'mask', mask: mask.id } })}
         />
-        <IconButton size="small" aria-label={`Remove ${mask.name}`} onClick={remove} sx={{ p: 0.25 }}>
+        <IconButton size="small" aria-label={`Remove ${mask.name}`} onClick={remove} sx={{ p: 0.625 }}>
           <Close sx={{ fontSize: 14 }} />
         </IconButton>
       </Box>
@@ -168,7 +168,7 @@ function Toggle({
       sx={{
         fontSize: 11,
         px: 0.5,
-        height: 18,
+        height: 24,
         borderRadius: 0.5,
         border: '1px solid',
         borderColor: on ? 'primary.main' : 'divider',
@@ -255,7 +255,7 @@ function ShapeItem({ shape, label, first, onChange, onRemove }: ShapeItemProps) 
           on={shape.invert}
           onClick={() => onChange({ ...shape, invert: !shape.invert })}
         />
-        <IconButton size="small" aria-label={`Remove ${label}`} onClick={onRemove} sx={{ p: 0.25 }}>
+        <IconButton size="small" aria-label={`Remove ${label}`} onClick={onRemove} sx={{ p: 0.625 }}>
           <Close sx={{ fontSize: 14 }} />
         </IconButton>
       </Box>

@@ -61,32 +61,30 @@ export function PassTable() {
   const others = card.passes.filter((pass) => !pass.component);
   const names = components.map((pass) => pass.name);
   return (
-    <Box role="list" aria-label="Passes">
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={({ active, over }) => {
-          if (!over || active.id === over.id) return;
-          change(
-            'plate.order',
-            arrayMove(names, names.indexOf(String(active.id)), names.indexOf(String(over.id))),
-          );
-        }}
-      >
-        <SortableContext items={names} strategy={verticalListSortingStrategy}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={({ active, over }) => {
+        if (!over || active.id === over.id) return;
+        const [from, to] = [active.id, over.id].map((id) => names.indexOf(String(id)));
+        change('plate.order', arrayMove(names, from!, to!));
+      }}
+    >
+      <SortableContext items={names} strategy={verticalListSortingStrategy}>
+        <Box role="list" aria-label="Passes">
           {components.map((pass) => (
             <ComponentRow key={pass.name} pass={pass} card={card} />
           ))}
-        </SortableContext>
-      </DndContext>
-      {others.map((pass) => (
-        <Box role="listitem" key={pass.name}>
-          <PassHead pass={pass} card={card} lead={<Box sx={{ width: 16 }} />}>
-            <RoleChoice pass={pass} card={card} />
-          </PassHead>
+          {others.map((pass) => (
+            <Box role="listitem" key={pass.name}>
+              <PassHead pass={pass} card={card} lead={<Box sx={{ width: 16 }} />}>
+                <RoleChoice pass={pass} card={card} />
+              </PassHead>
+            </Box>
+          ))}
         </Box>
-      ))}
-    </Box>
+      </SortableContext>
+    </DndContext>
   );
 }
 
@@ -123,7 +121,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
           </Tooltip>
         }
       >
-        <Box sx={{ width: 66 }}>
+        <Box sx={{ width: 62 }}>
           <NumberField setting={gain} value={value} onChange={(next) => change(gain.path, next)} />
         </Box>
         <PassSwitch pass={pass.name} name="solo" label="solo" />
@@ -133,7 +131,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
           aria-label={`Settings of ${pass.name}`}
           aria-expanded={open}
           onClick={() => setOpen(!open)}
-          sx={{ p: 0, color: 'text.secondary' }}
+          sx={{ p: 0.5, color: 'text.secondary' }}
         >
           <ExpandMore sx={{ fontSize: 16, transform: open ? 'rotate(180deg)' : 'none' }} />
         </IconButton>
@@ -166,7 +164,8 @@ function PassSwitch({ pass, name, label }: { pass: string; name: 'on' | 'solo'; 
       sx={{
         fontSize: 11,
         px: 0.5,
-        height: 18,
+        minWidth: 26,
+        height: 24,
         borderRadius: 0.5,
         border: '1px solid',
         borderColor: value ? 'primary.main' : 'divider',
