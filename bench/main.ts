@@ -3,11 +3,14 @@ import { readFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { displayBytes } from '../src/core/color/display';
+import { curveMap, ToneTable } from '../src/core/color/tone';
 import { applyView, viewNamed } from '../src/core/color/view';
 import { readExr } from '../src/core/formats/exr/read';
 import { writeExr } from '../src/core/formats/exr/write';
 import { channelFloats, pictureBytes } from '../src/core/image/picture';
 import { referenceConvolution } from '../src/core/kernels/convolve';
+import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
+import { despike } from '../src/core/stations/plate/clean';
 import { inline } from '../src/core/kernels/jobs';
 import { powerLawQuadrant } from '../src/core/optics/power-law';
 import { evenKernelRows } from '../src/core/stations/veil/kernel';
@@ -115,7 +118,54 @@ await compare(
   () => deflateSync(raw, { level: 4 }),
 );
 
+const deflated = new Uint8Array(packed);
+await compare(
+  'inflate 54 MB of samples',
+  () => inflateZlib(deflated, raw.length),
+  'node:zlib',
+  () => inflateSync(packed),
+);
+await compare(
+  'deflate 54 MB of samples',
+  () => deflateZlib(raw, false),
+  'node:zlib 4',
+  () => deflateSync(raw, { level: 4 }),
+);
+
 const rgb = ['R', 'G', 'B'].map((name) => channelFloats(picture.channels.get(name)!));
+const light = rgb as [Float32Array, Float32Array, Float32Array];
+/** The median of each pixel's neighbours by sorting, as the definition has it. */
+function mediansBySorting(): number {
+  let sum = 0;
+  for (let y = 1; y < HEIGHT - 1; y++)
+    for (let x = 1; x < WIDTH - 1; x++) {
+      const around: number[] = [];
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++) around.push(light[0][(y + dy) * WIDTH + x + dx]!);
+      sum += around.sort((a, b) => a - b)[4]!;
+    }
+  return sum;
+}
+await compare(
+  'despike 1280x720',
+  () => despike(light, WIDTH, HEIGHT, 10),
+  'medians by sorting',
+  mediansBySorting,
+);
+const tone = curveMap([
+  [-6, -7],
+  [0, 0.5],
+  [4, 3],
+]);
+await compare(
+  'curve on 1280x720 RGB, table made anew',
+  () => {
+    const table = new ToneTable(tone);
+    light.forEach((plane) => table.apply(plane));
+  },
+  'the curve itself',
+  () => light.forEach((plane) => plane.map(tone)),
+);
 const exact = new Float32Array(WIDTH * HEIGHT * 3);
 await compare(
   'filmic view for the screen',

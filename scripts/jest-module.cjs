@@ -3,6 +3,7 @@ const { transformSync } = require('esbuild');
 
 module.exports = {
   process: (source) => ({
-    code: transformSync(source, { format: 'cjs', define: { 'import.meta.url': 'globalThis.moduleAddress' } }).code,
+    code: transformSync(source, { format: 'cjs', define: { 'import.meta.url': 'globalThis.moduleAddress' } })
+      .code,
   }),
 };

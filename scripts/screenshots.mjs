@@ -1,6 +1,8 @@
 // Takes one picture of each main view at 1280 x 800 from the demo shot, into docs/screenshots/.
-import { spawn } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { ensureChromium } from './chromium.mjs';
 import { root } from './prepare.mjs';
@@ -43,7 +45,52 @@ const type = async (name, text) => {
 await page.goto(`http://localhost:${PORT}`);
 await settled();
 await page.keyboard.press('1');
+await page.waitForTimeout(800);
 await shoot('plate');
+const panel = page.getByRole('complementary');
+const down = (pixels) => panel.evaluate((element, top) => element.scrollTo(0, top), pixels);
+await type('Plate Curve points', '-6:-7, -2:-1.2, 4:3');
+await down(520);
+await page.waitForTimeout(1500);
+await shoot('preparation');
+await page.keyboard.press('Control+z');
+await page.getByRole('button', { name: 'Masks' }).click();
+await page.getByRole('button', { name: 'New mask' }).click();
+await page.getByRole('button', { name: 'Add a shape' }).click();
+await page.getByRole('menuitem', { name: 'Matte pass' }).click();
+await page.getByRole('combobox', { name: 'Mask 1, shape 2 combined by' }).click();
+await page.getByRole('option', { name: 'subtract' }).click();
+await page.getByRole('button', { name: 'Show Mask 1' }).click();
+await down(3000);
+await shoot('mask');
+await page.keyboard.press('Control+z');
+await page.keyboard.press('Control+z');
+await page.keyboard.press('Control+z');
+await down(0);
+await page.getByRole('button', { name: 'Look at depth' }).click();
+await shoot('depth');
+await page.keyboard.press('Escape');
+// A print of the demo stands in for a photograph.
+const photo = join(mkdtempSync(join(tmpdir(), 'bokelux-')), 'evening.png');
+spawnSync(process.execPath, [
+  'bin/bokelux.mjs',
+  'render',
+  'public/demo/quay.exr',
+  '--set',
+  'film.exposure=1',
+  '--out',
+  photo,
+]);
+const [chooser] = await Promise.all([
+  page.waitForEvent('filechooser'),
+  page.getByRole('button', { name: 'Bring in a photo' }).click(),
+]);
+await chooser.setFiles(photo);
+await page.keyboard.press('v');
+await page.waitForTimeout(1500);
+await shoot('reference');
+await page.keyboard.press('v');
+await page.getByRole('button', { name: 'Put the reference away' }).click();
 await page.keyboard.press('2');
 await type('Bloom Amount', '2.5');
 await type('Bloom Tint', '5600');

@@ -121,7 +121,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
           </Tooltip>
         }
       >
-        <Box sx={{ width: 62 }}>
+        <Box sx={{ width: 58 }}>
           <NumberField setting={gain} value={value} onChange={(next) => change(gain.path, next)} />
         </Box>
         <PassSwitch pass={pass.name} name="solo" label="solo" />
@@ -206,8 +206,8 @@ function PassHead({ pass, card, lead, children }: PassHeadProps) {
       >
         <Box
           sx={{
-            width: 42,
-            height: 24,
+            width: 36,
+            height: 21,
             flex: 'none',
             overflow: 'hidden',
             bgcolor: 'canvas.main',
