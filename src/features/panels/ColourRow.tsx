@@ -1,12 +1,11 @@
 'use client';
 import Box from '@mui/material/Box';
-import InputBase from '@mui/material/InputBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import { useState } from 'react';
 import { getSetting } from '../../core/look/look';
 import { COLOUR, NO_COLOUR, type ColourMeta, type Setting } from '../../core/look/setting';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
+import { TextField } from '../common';
 import { SELECT_SX } from './ChoiceRow';
 import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
 
@@ -21,7 +20,12 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
     <Box sx={ROW_COLUMNS} data-setting={setting.path}>
       <RowLabel setting={setting} />
       {isColour && (
-        <HexField setting={setting} value={value} onChange={(next) => change(setting.path, next)} />
+        <TextField
+          label={`${setting.group} ${setting.label}`}
+          value={value}
+          fits={(text) => COLOUR.test(text.trim())}
+          onTake={(text) => change(setting.path, text.trim().toLowerCase())}
+        />
       )}
       <Box sx={{ display: 'flex', gap: 0.5, gridColumn: isColour ? undefined : '2 / 4' }}>
         {isColour && (
@@ -49,53 +53,6 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
       </Box>
       <ResetMark setting={setting} changed={value !== setting.default} />
     </Box>
-  );
-}
-
-function HexField({
-  setting,
-  value,
-  onChange,
-}: {
-  setting: ColourSetting;
-  value: string;
-  onChange: (value: string) => void;
-}) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const wrong = typed !== null && !COLOUR.test(typed.trim());
-  const take = (): void => {
-    if (typed !== null && !wrong) onChange(typed.trim().toLowerCase());
-    setTyped(null);
-  };
-  return (
-    <InputBase
-      value={typed ?? value}
-      onChange={(event) => setTyped(event.target.value)}
-      onFocus={(event) => event.target.select()}
-      onBlur={take}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-        else if (event.key === 'Escape') setTyped(null);
-        else return;
-        event.preventDefault();
-        event.stopPropagation();
-      }}
-      error={wrong}
-      inputProps={{
-        'aria-label': `${setting.group} ${setting.label}`,
-        'aria-invalid': wrong,
-        spellCheck: false,
-      }}
-      sx={{
-        height: 22,
-        px: 0.75,
-        border: '1px solid',
-        borderColor: wrong ? 'error.main' : 'divider',
-        borderRadius: 0.5,
-        bgcolor: 'canvas.main',
-        input: { p: 0, fontFamily: 'var(--figures)', fontSize: 12 },
-      }}
-    />
   );
 }
 

@@ -9,7 +9,7 @@ import type { Setting } from '../../core/look/setting';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import { ResetMark, RowLabel } from './row';
-import { TextField } from './TextField';
+import { TextField } from '../common';
 
 const [WIDTH, HEIGHT] = [296, 148];
 /** Stops from middle grey that are drawn to either side. */

@@ -1,18 +1,6 @@
 'use client';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { closestCenter, DndContext } from '@dnd-kit/core';
+import { SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import MoreVert from '@mui/icons-material/MoreVert';
 import NavigateBefore from '@mui/icons-material/NavigateBefore';
@@ -24,17 +12,15 @@ import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import type { PlateEntry } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
+import { useSortSensors } from '../common';
 import { chooseVersion, removePlate, useFileChooser, usePlates } from '../session';
-import { EditableName, sizeText, Tile } from './parts';
+import { CornerButton, EditableName, sizeText, Tile } from './parts';
 
 /** The plates in their order, which dragging changes. */
 export function PlateList() {
   const plates = useShot((state) => state.plates);
   const movePlate = useShot((state) => state.movePlate);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSortSensors();
   const ids = plates.map(({ id }) => id);
   return (
     <DndContext
@@ -135,22 +121,9 @@ function PlateMenu({ plate }: { plate: PlateEntry }) {
   };
   return (
     <>
-      <IconButton
-        size="small"
-        aria-label={`More of ${plate.name}`}
-        aria-haspopup="menu"
-        onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{
-          position: 'absolute',
-          top: 2,
-          right: 2,
-          p: 0.625,
-          bgcolor: 'background.paper',
-          '&:hover': { bgcolor: 'background.paper' },
-        }}
-      >
+      <CornerButton label={`More of ${plate.name}`} menu onClick={(event) => setAnchor(event.currentTarget)}>
         <MoreVert sx={{ fontSize: 14 }} />
-      </IconButton>
+      </CornerButton>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem dense onClick={pick(() => choose({ kind: 'replace', plate: plate.id }))}>
           Replace the render…

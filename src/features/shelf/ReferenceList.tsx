@@ -1,11 +1,10 @@
 'use client';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
-import IconButton from '@mui/material/IconButton';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { removeReference, usePlates } from '../session';
-import { EditableName, Tile } from './parts';
+import { CornerButton, EditableName, Tile } from './parts';
 
 /** The photographs that the picture is held against; the chosen one stands beside it. */
 export function ReferenceList() {
@@ -29,21 +28,9 @@ export function ReferenceList() {
           setReferences(references.map((one) => (one.id === id ? { ...one, name: next } : one)))
         }
       />
-      <IconButton
-        size="small"
-        aria-label={`Remove ${name}`}
-        onClick={() => removeReference(id)}
-        sx={{
-          position: 'absolute',
-          top: 2,
-          right: 2,
-          p: 0.625,
-          bgcolor: 'background.paper',
-          '&:hover': { bgcolor: 'background.paper' },
-        }}
-      >
+      <CornerButton label={`Remove ${name}`} onClick={() => removeReference(id)}>
         <Close sx={{ fontSize: 14 }} />
-      </IconButton>
+      </CornerButton>
     </Box>
   ));
 }

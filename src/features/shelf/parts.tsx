@@ -3,10 +3,10 @@ import Add from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
-import InputBase from '@mui/material/InputBase';
+import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
 import { useState } from 'react';
-import { BitmapPicture } from '../common';
+import { BitmapPicture, TextField } from '../common';
 
 export function ShelfHeading({ children }: { children: React.ReactNode }) {
   return (
@@ -61,35 +61,53 @@ export function Tile({ kind, name, active, bitmap, onPick }: TileProps) {
   );
 }
 
-/** A name that a double click, or Enter on it, opens for typing. */
+/** A button in the upper right corner of a tile. */
+export function CornerButton({ label, menu = false, onClick, children }: CornerButtonProps) {
+  return (
+    <IconButton
+      size="small"
+      aria-label={label}
+      {...(menu && { 'aria-haspopup': 'menu' })}
+      onClick={onClick}
+      sx={{
+        position: 'absolute',
+        top: 2,
+        right: 2,
+        p: 0.625,
+        bgcolor: 'background.paper',
+        '&:hover': { bgcolor: 'background.paper' },
+      }}
+    >
+      {children}
+    </IconButton>
+  );
+}
+
+interface CornerButtonProps {
+  label: string;
+  /** Whether it opens a menu. */
+  menu?: boolean;
+  onClick: (event: React.MouseEvent<HTMLElement>) => void;
+  children: React.ReactNode;
+}
+
+/** A name that a double click opens for typing. */
 export function EditableName({ name, onRename }: { name: string; onRename: (name: string) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  if (typed !== null)
+  const [open, setOpen] = useState(false);
+  if (open)
     return (
-      <InputBase
-        value={typed}
+      <TextField
+        label={`New name of ${name}`}
+        value={name}
         autoFocus
-        fullWidth
-        onChange={(event) => setTyped(event.target.value)}
-        onFocus={(event) => event.target.select()}
-        onBlur={() => {
-          if (typed.trim()) onRename(typed.trim().slice(0, 255));
-          setTyped(null);
-        }}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') event.currentTarget.blur();
-          else if (event.key === 'Escape') setTyped(null);
-          else return;
-          event.preventDefault();
-          event.stopPropagation();
-        }}
-        inputProps={{ 'aria-label': `New name of ${name}` }}
-        sx={{ fontSize: 11, height: 20, input: { p: 0 } }}
+        fits={(text) => text.trim() !== '' && text.length <= 255}
+        onTake={(text) => onRename(text.trim())}
+        onLeave={() => setOpen(false)}
       />
     );
   return (
     <Box
-      onDoubleClick={() => setTyped(name)}
+      onDoubleClick={() => setOpen(true)}
       title={`${name} (double click to rename)`}
       sx={{ fontSize: 11, pt: 0.5, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
     >

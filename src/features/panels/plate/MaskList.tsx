@@ -15,7 +15,7 @@ import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
 import { SELECT_SX } from '../ChoiceRow';
-import { TextField } from '../TextField';
+import { Pill, TextField } from '../../common';
 
 const KINDS: readonly { kind: ShapeKind; label: string }[] = [
   { kind: 'ellipse', label: 'Ellipse' },
@@ -106,13 +106,13 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
         >
           {mask.name}
         </ButtonBase>
-        <Toggle
+        <Pill
           label="invert"
           name={`${mask.name} inverted`}
           on={mask.invert}
           onClick={() => put({ ...mask, invert: !mask.invert })}
         />
-        <Toggle
+        <Pill
           label="show"
           name={`Show ${mask.name}`}
           on={shown}
@@ -146,37 +146,6 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
         </Box>
       )}
     </Box>
-  );
-}
-
-function Toggle({
-  label,
-  name,
-  on,
-  onClick,
-}: {
-  label: string;
-  name: string;
-  on: boolean;
-  onClick: () => void;
-}) {
-  return (
-    <ButtonBase
-      aria-pressed={on}
-      aria-label={name}
-      onClick={onClick}
-      sx={{
-        fontSize: 11,
-        px: 0.5,
-        height: 24,
-        borderRadius: 0.5,
-        border: '1px solid',
-        borderColor: on ? 'primary.main' : 'divider',
-        color: on ? 'primary.main' : 'text.secondary',
-      }}
-    >
-      {label}
-    </ButtonBase>
   );
 }
 
@@ -249,7 +218,7 @@ function ShapeItem({ shape, label, first, onChange, onRemove }: ShapeItemProps) 
             ))}
           </Select>
         )}
-        <Toggle
+        <Pill
           label="invert"
           name={`${label} inverted`}
           on={shape.invert}

@@ -1,19 +1,6 @@
 'use client';
-import {
-  closestCenter,
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from '@dnd-kit/core';
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
+import { closestCenter, DndContext } from '@dnd-kit/core';
+import { arrayMove, SortableContext, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import DragIndicator from '@mui/icons-material/DragIndicator';
 import ExpandMore from '@mui/icons-material/ExpandMore';
@@ -30,7 +17,7 @@ import type { Setting } from '../../../core/look/setting';
 import type { PassInfo } from '../../../engine/messages';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { BitmapPicture } from '../../common';
+import { BitmapPicture, Pill, useSortSensors } from '../../common';
 import { setRole, usePlates, type PlateCard } from '../../session';
 import { SELECT_SX } from '../ChoiceRow';
 import { NumberField, type NumberSetting } from '../NumberRow';
@@ -47,10 +34,7 @@ export function PassTable() {
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
   const order = useShot((state) => state.look.plate.order);
   const change = useShot((state) => state.change);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSortSensors();
   if (!card) return <Box sx={{ color: 'text.secondary' }}>No plate is on the bench.</Box>;
   const place = (name: string): number => (order.includes(name) ? order.indexOf(name) : order.length);
   const components = card.passes
@@ -156,24 +140,13 @@ function PassSwitch({ pass, name, label }: { pass: string; name: 'on' | 'solo'; 
   const value = useShot((state) => getSetting(state.look, path) as boolean);
   const change = useShot((state) => state.change);
   return (
-    <ButtonBase
+    <Pill
       role="switch"
-      aria-checked={value}
-      aria-label={`${pass} ${label}`}
+      on={value}
+      label={label}
+      name={`${pass} ${label}`}
       onClick={() => change(path, !value)}
-      sx={{
-        fontSize: 11,
-        px: 0.5,
-        minWidth: 26,
-        height: 24,
-        borderRadius: 0.5,
-        border: '1px solid',
-        borderColor: value ? 'primary.main' : 'divider',
-        color: value ? 'primary.main' : 'text.secondary',
-      }}
-    >
-      {label}
-    </ButtonBase>
+    />
   );
 }
 
