@@ -80,6 +80,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const look = useShot((state) => state.look);
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  const plateName = useShot((state) => state.plates.find(({ id }) => id === activePlate)?.name ?? '');
   const [kind, setKind] = useState<Kind>(KINDS[0]!);
   const [separations, setSeparations] = useState(false);
   const [pattern, setPattern] = useState('{shot}_{plate}');
@@ -91,7 +92,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const exr = kind.format.kind === 'exr';
   const name = fileName(
     pattern,
-    { shot, plate: card.name, width: card.width, height: card.height, date: new Date() },
+    { shot, plate: plateName, width: card.width, height: card.height, date: new Date() },
     kind.ending,
   );
 

@@ -168,9 +168,17 @@ function decodeSymbols(
     return (word >> (24 - (at & 7) - count)) & ((1 << count) - 1);
   };
   let written = 0;
+  // Where all bytes of a look-up are there, it needs no care at the end.
+  const safe = (bytes.length - 4) * 8;
   while (written < out.length) {
     let symbol = -1;
-    const entry = quick[peek(position, QUICK_BITS)]!;
+    let window: number;
+    if (position < safe) {
+      const byte = position >> 3;
+      const word = (bytes[byte]! << 16) | (bytes[byte + 1]! << 8) | bytes[byte + 2]!;
+      window = (word >> (24 - (position & 7) - QUICK_BITS)) & ((1 << QUICK_BITS) - 1);
+    } else window = peek(position, QUICK_BITS);
+    const entry = quick[window]!;
     if (entry !== 0) {
       position += entry >> 17;
       symbol = entry & 0x1ffff;
@@ -199,22 +207,17 @@ function decodeSymbols(
   }
 }
 
-const pair = { a: 0, b: 0 };
-
-/** The pair that was turned into its mean and difference, in 14 bits. */
-function merge14(low: number, high: number): void {
-  const l = (low << 16) >> 16;
+/** The pair that was turned into its mean and difference, in 14 bits: the first in the low half, the second above. */
+function merge14(low: number, high: number): number {
   const h = (high << 16) >> 16;
-  const a = l + (h & 1) + (h >> 1);
-  pair.a = a & 0xffff;
-  pair.b = (a - h) & 0xffff;
+  const a = ((low << 16) >> 16) + (h & 1) + (h >> 1);
+  return (a & 0xffff) | ((a - h) << 16);
 }
 
 /** The same over all 16 bits, in arithmetic that wraps round. */
-function merge16(low: number, high: number): void {
-  const b = (low - (high >> 1)) & 0xffff;
-  pair.a = (high + b - 0x8000) & 0xffff;
-  pair.b = b;
+function merge16(low: number, high: number): number {
+  const b = low - (high >> 1);
+  return ((high + (b & 0xffff) - 0x8000) & 0xffff) | (b << 16);
 }
 
 /**
@@ -230,11 +233,11 @@ function unwavelet(
   oy: number,
   highest: number,
 ): void {
-  const merge = highest < 1 << 14 ? merge14 : merge16;
+  const wide = highest >= 1 << 14;
   const apply = (p: number, q: number): void => {
-    merge(data[p]!, data[q]!);
-    data[p] = pair.a;
-    data[q] = pair.b;
+    const merged = wide ? merge16(data[p]!, data[q]!) : merge14(data[p]!, data[q]!);
+    data[p] = merged;
+    data[q] = merged >>> 16;
   };
   let double = 1;
   while (double <= Math.min(nx, ny)) double <<= 1;

@@ -11,19 +11,23 @@ export function unpackPxr24(packed: Uint8Array, shape: ChunkShape): Uint8Array {
   forEachRun(shape, (index, _, at, count) => (size += count * PACKED_BYTES[channels[index]!.type]));
   const planes = inflateExactly(packed, size);
   const out = new Uint8Array(chunkBytes(shape));
+  const halves = new Uint16Array(out.buffer);
   const view = new DataView(out.buffer);
   let from = 0;
   forEachRun(shape, (index, _, at, count) => {
     const { type } = channels[index]!;
     let sample = 0;
-    for (let x = 0; x < count; x++) {
-      const byte = (plane: number): number => planes[from + plane * count + x]!;
-      if (type === 'half') {
-        sample = (sample + ((byte(0) << 8) | byte(1))) & 0xffff;
-        view.setUint16(at + x * 2, sample, true);
-      } else {
-        const low = type === 'uint' ? byte(3) : 0;
-        sample = (sample + ((byte(0) << 24) | (byte(1) << 16) | (byte(2) << 8) | low)) | 0;
+    const [second, third, fourth] = [from + count, from + 2 * count, from + 3 * count];
+    if (type === 'half') {
+      for (let x = 0; x < count; x++) {
+        sample = (sample + ((planes[from + x]! << 8) | planes[second + x]!)) & 0xffff;
+        halves[at / 2 + x] = sample;
+      }
+    } else {
+      for (let x = 0; x < count; x++) {
+        const low = type === 'uint' ? planes[fourth + x]! : 0;
+        const high = (planes[from + x]! << 24) | (planes[second + x]! << 16) | (planes[third + x]! << 8);
+        sample = (sample + (high | low)) | 0;
         view.setInt32(at + x * 4, sample, true);
       }
     }
