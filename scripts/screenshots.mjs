@@ -56,6 +56,7 @@ await shoot('preparation');
 await page.keyboard.press('Control+z');
 await page.getByRole('button', { name: 'Masks' }).click();
 await page.getByRole('button', { name: 'New mask' }).click();
+await page.keyboard.press('Escape');
 await page.getByRole('button', { name: 'Add a shape' }).click();
 await page.getByRole('menuitem', { name: 'Matte pass' }).click();
 await page.getByRole('combobox', { name: 'Mask 1, shape 2 combined by' }).click();

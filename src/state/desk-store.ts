@@ -42,6 +42,8 @@ export interface DeskState extends Placement {
   reference: string | null;
   /** Index of the plate's version that the wipe compares with, instead of the plate itself. */
   wipeVersion: number | null;
+  /** The shape that the next drag on the picture draws. */
+  pen: { mask: string; shape: number } | null;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */
   revealed: string | null;
   /** Id of the mask whose handles are on the picture. */
@@ -70,6 +72,7 @@ export const useDesk = create<DeskState>()((set) => ({
   arrivals: 0,
   reference: null,
   wipeVersion: null,
+  pen: null,
   revealed: null,
   mask: null,
   set,

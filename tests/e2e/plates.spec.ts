@@ -197,6 +197,16 @@ test('a mask is drawn with its handles, holds the preparation, and is undone in 
   await page.getByRole('button', { name: 'Masks' }).click();
   await page.getByRole('button', { name: 'New mask' }).click();
   const figures = page.getByRole('textbox', { name: /Mask 1, shape 1: x y, radii/ });
+  // The pen draws from the middle outwards; the picture is 64 x 48 pixels in the middle of the viewer.
+  const sheet = (await page.getByTestId('mask-pen').boundingBox())!;
+  const [cx, cy] = [sheet.x + sheet.width / 2, sheet.y + sheet.height / 2];
+  await page.mouse.move(cx, cy);
+  await page.mouse.down();
+  await page.mouse.move(cx + 17, cy + 12, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByTestId('mask-pen')).toBeHidden();
+  await expect(figures).toHaveValue(/^50\.0 50\.0 35\.4 25\.0 10\.0 0\.0$/);
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(figures).toHaveValue('50.0 50.0 35.0 25.0 10.0 0.0');
   const handle = (await page.getByRole('button', { name: 'Mask 1, shape 1: centre' }).boundingBox())!;
   await page.mouse.move(handle.x + 5, handle.y + 5);

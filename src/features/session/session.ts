@@ -113,6 +113,7 @@ async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Pro
     viewExposure: 0,
     reference: null,
     mask: null,
+    pen: null,
     feedShift: null,
   });
   for (const { id } of before) if (!shot.plates.some((plate) => plate.id === id)) closePlate(id);

@@ -69,7 +69,11 @@ export function useShortcuts(dialogs: Dialogs): void {
   useHotkeys('v', () => set({ falseColour: !useDesk.getState().falseColour }), plain);
   useHotkeys('period', () => stepThroughPasses(1), plain);
   useHotkeys('comma', () => stepThroughPasses(-1), plain);
-  useHotkeys('escape', () => set({ subject: { kind: 'final' } }), plain);
+  useHotkeys(
+    'escape',
+    () => set(useDesk.getState().pen ? { pen: null } : { subject: { kind: 'final' } }),
+    plain,
+  );
   useHotkeys('mod+z', () => undo(), once);
   useHotkeys('mod+shift+z, mod+y', () => redo(), once);
   useHotkeys('mod+p', () => dialogs.print(), once);

@@ -5,7 +5,7 @@ import type { Mask, MaskShape } from '../../core/look/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
-import type { Layout } from './placement';
+import { frameMapping, type Layout } from './placement';
 
 type Place = [number, number];
 type Drawn = Exclude<MaskShape, { kind: 'matte' }>;
@@ -38,14 +38,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
   const surface = useRef<SVGSVGElement>(null);
   const drag = useRef<((to: Place) => void) | null>(null);
   const { frame } = card;
-  const toScreen = ([u, v]: readonly [number, number]): Place => [
-    layout.left + (frame.x + u * frame.width) * layout.zoom,
-    layout.top + (frame.y + v * frame.height) * layout.zoom,
-  ];
-  const toFrame = ([x, y]: Place): Place => [
-    held(((x - layout.left) / layout.zoom - frame.x) / frame.width),
-    held(((y - layout.top) / layout.zoom - frame.y) / frame.height),
-  ];
+  const { toScreen, toFrame } = frameMapping(layout, frame);
   /** A share of the frame's height in screen pixels. */
   const unit = frame.height * layout.zoom;
   const aspect = frame.width / frame.height;

@@ -8,6 +8,7 @@ import { EmptyViewer } from './EmptyViewer';
 import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
 import { FalseColourLegend, LookAt } from './LookAt';
 import { MaskHandles } from './MaskHandles';
+import { MaskPen } from './MaskPen';
 import { ReadoutBar } from './ReadoutBar';
 import { ReferencePane } from './ReferencePane';
 import { usePixelReading } from './use-pixel-reading';
@@ -40,6 +41,7 @@ export function Viewer() {
   const wipe = useDesk((state) => state.wipe);
   const holdPlate = useDesk((state) => state.holdPlate);
   const dragging = useDesk((state) => state.dragging);
+  const pen = useDesk((state) => state.pen);
   const set = useDesk((state) => state.set);
   const layout: Layout | null = useMemo(
     () => (card && size.width ? layOut(card, size, zoom, centre) : null),
@@ -180,6 +182,7 @@ export function Viewer() {
             <WipeEdge layout={layout} width={card.width} height={card.height} />
           )}
           {card && layout && <MaskHandles layout={layout} card={card} />}
+          {card && layout && <MaskPen key={`${pen?.mask} ${pen?.shape}`} layout={layout} card={card} />}
           {card && layout && <FrameOutline layout={layout} card={card} />}
           <LookAt />
           <FalseColourLegend />

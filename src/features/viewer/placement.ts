@@ -64,3 +64,27 @@ export function draftScale(picture: Size): number {
     SCALES.find((scale) => picture.width * picture.height * scale * scale <= DRAFT_PIXELS) ?? SCALES.at(-1)!
   );
 }
+
+/** A place in the frame: shares of its width and height. */
+export type FramePlace = [number, number];
+
+/** The way between places in the frame and pixels of the viewer. */
+export function frameMapping(
+  layout: Layout,
+  frame: { x: number; y: number; width: number; height: number },
+): {
+  toScreen: (place: readonly [number, number]) => FramePlace;
+  toFrame: (pixel: readonly [number, number]) => FramePlace;
+} {
+  const held = (value: number): number => Math.round(Math.min(4.9, Math.max(-3.9, value)) * 10_000) / 10_000;
+  return {
+    toScreen: ([u, v]) => [
+      layout.left + (frame.x + u * frame.width) * layout.zoom,
+      layout.top + (frame.y + v * frame.height) * layout.zoom,
+    ],
+    toFrame: ([x, y]) => [
+      held(((x - layout.left) / layout.zoom - frame.x) / frame.width),
+      held(((y - layout.top) / layout.zoom - frame.y) / frame.height),
+    ],
+  };
+}

@@ -7,6 +7,7 @@ import { useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { FalseColourLegend, LookAt } from './LookAt';
 import { MaskHandles } from './MaskHandles';
+import { MaskPen } from './MaskPen';
 
 const mockCard = {
   ...{ id: 'e', plate: 'q', width: 200, height: 100, frame: { x: 0, y: 0, width: 200, height: 100 } },
@@ -110,6 +111,54 @@ describe('handles of a mask', () => {
     useDesk.getState().set({ mask: null });
     render(<MaskHandles layout={layout} card={card} />);
     expect(screen.queryByRole('button')).toBeNull();
+  });
+});
+
+describe('the pen', () => {
+  const draw = (...places: [type: string, x: number, y: number][]): void => {
+    const sheet = screen.getByTestId('mask-pen');
+    sheet.setPointerCapture = () => undefined;
+    for (const [type, x, y] of places) fireEvent(sheet, pointer(type, 10 + x * 400, 20 + y * 200));
+  };
+  const ready = (json: string): void => {
+    withShape(json);
+    useDesk.getState().set({ pen: { mask: 'm', shape: 0 } });
+    render(<MaskPen layout={layout} card={card} />);
+  };
+
+  it('draws an ellipse from its middle, in one step', () => {
+    ready('{"kind":"ellipse","centre":[0.5,0.5],"radii":[0.2,0.1],"feather":0.3}');
+    draw(
+      ['pointerdown', 0.25, 0.5],
+      ['pointermove', 0.3, 0.6],
+      ['pointermove', 0.35, 0.8],
+      ['pointerup', 0.35, 0.8],
+    );
+    expect(shape()).toMatchObject({ centre: [0.25, 0.5], radii: [0.2, 0.3], feather: 0.3 });
+    expect(useDesk.getState().pen).toBeNull();
+    act(() => useShot.temporal.getState().undo());
+    expect(shape()).toMatchObject({ centre: [0.5, 0.5] });
+  });
+
+  it('draws a gradient, and takes a slip of the hand for nothing', () => {
+    ready('{"kind":"gradient","from":[0.5,0],"to":[0.5,1]}');
+    draw(['pointerdown', 0.1, 0.1], ['pointermove', 0.101, 0.1], ['pointerup', 0.101, 0.1]);
+    expect(shape()).toMatchObject({ from: [0.5, 0] });
+    draw(['pointerdown', 0.1, 0.2], ['pointermove', 0.9, 0.8], ['pointerup', 0.9, 0.8]);
+    expect(shape()).toMatchObject({ from: [0.1, 0.2], to: [0.9, 0.8] });
+  });
+
+  it('sets the corners of a polygon one by one', () => {
+    ready('{"kind":"polygon","points":[[0,0],[1,0],[1,1]]}');
+    draw(
+      ['pointerdown', 0.2, 0.2],
+      ['pointerdown', 0.6, 0.2],
+      ['pointerdown', 0.6, 0.7],
+      ['pointerdown', 0.2, 0.7],
+    );
+    draw(['pointerdown', 0.2, 0.2]);
+    expect((shape() as { points: unknown[] }).points).toHaveLength(4);
+    expect(useDesk.getState().pen).toBeNull();
   });
 });
 

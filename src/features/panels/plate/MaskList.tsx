@@ -60,7 +60,7 @@ export function MaskList() {
       ...masks,
       { id, name: `Mask ${number}`, invert: false, shapes: [newShape('ellipse', [])] },
     ]);
-    set({ mask: id });
+    set({ mask: id, pen: { mask: id, shape: 0 } });
   };
   return (
     <Box>
@@ -94,14 +94,14 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
       plate: { ...now.plate, mask: free(now.plate.mask) },
       veil: { ...now.veil, feed: { ...now.veil.feed, mask: free(now.veil.feed.mask) } },
     });
-    set({ mask: null, ...(shown && { subject: { kind: 'final' } }) });
+    set({ mask: null, pen: null, ...(shown && { subject: { kind: 'final' } }) });
   };
   return (
     <Box sx={{ pb: 0.5 }}>
       <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, minHeight: 28 }}>
         <ButtonBase
           aria-expanded={open}
-          onClick={() => set({ mask: open ? null : mask.id })}
+          onClick={() => set({ mask: open ? null : mask.id, pen: null })}
           sx={{ flex: 1, justifyContent: 'flex-start', color: open ? 'primary.main' : undefined }}
         >
           {mask.name}
@@ -142,7 +142,12 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
               onRemove={() => put({ ...mask, shapes: mask.shapes.filter((_, i) => i !== index) })}
             />
           ))}
-          <AddShape onAdd={(shape) => put({ ...mask, shapes: [...mask.shapes, shape] })} />
+          <AddShape
+            onAdd={(shape) => {
+              put({ ...mask, shapes: [...mask.shapes, shape] });
+              if (shape.kind !== 'matte') set({ pen: { mask: mask.id, shape: mask.shapes.length } });
+            }}
+          />
         </Box>
       )}
     </Box>
