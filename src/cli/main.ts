@@ -5,6 +5,7 @@ import { convert, type ConvertOptions } from './commands/convert';
 import { demo } from './commands/demo';
 import { inspect, type InspectOptions } from './commands/inspect';
 import { kernel, type KernelOptions } from './commands/kernel';
+import { optics, type OpticsOptions } from './commands/optics';
 import { render, type RenderOptions } from './commands/render';
 import { settings } from './commands/settings';
 
@@ -104,6 +105,16 @@ function build(): Command {
     .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 1024)
     .requiredOption('--out <K.exr>', 'where to')
     .action((options: KernelOptions) => kernel(options));
+  look(program.command('optics'))
+    .description('what the camera of a look does: sharp limits, angles of view, blur discs')
+    .option(
+      '--at <distances>',
+      'distances in metres, parted by commas; inf is allowed (default: 1,2,5,10,inf)',
+    )
+    .option('--width <pixels>', 'width of the picture, for discs in pixels', integer(1, 65536), 1920)
+    .option('--json', 'as JSON')
+    .action((options: OpticsOptions) => optics(options));
+
   program
     .command('demo')
     .description("write the demo shot's files into a folder")

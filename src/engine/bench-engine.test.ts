@@ -127,7 +127,7 @@ describe('the engine', () => {
   it('reads values under a pixel of the full-size picture, at any scale', async () => {
     const engine = await openEngine();
     value(await engine.show(request({ look: defaultLook() })));
-    expect(engine.readPixel(60, 10)!).toEqual({ rgb: [500, 500, 500], depth: 702 });
+    expect(engine.readPixel(60, 10)!).toEqual({ rgb: [500, 500, 500], depth: 702, blur: 0 });
     value(await engine.show(request({ look: defaultLook(), scale: 0.25 })));
     const reading = engine.readPixel(63, 35)!;
     expect(reading.rgb[0]).toBeCloseTo(0.1, 6);

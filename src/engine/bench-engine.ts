@@ -9,11 +9,15 @@ import { openPicture } from '../core/formats/open';
 import { histogramOf, type Histogram } from '../core/image/histogram';
 import { mergePictures, type PassFile } from '../core/image/merge';
 import { holdsLight } from '../core/image/passes';
-import { channelFloats, pictureBytes } from '../core/image/picture';
+import { pictureBytes } from '../core/image/picture';
 import { isComponent, isData, readFileName, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
 import { referenceConvolution, type ConvolutionKernel } from '../core/kernels/convolve';
 import type { Parallel } from '../core/kernels/parallel';
+import type { Look } from '../core/look/look';
+import { cameraOfFile } from '../core/optics/file-camera';
+import { depthWarnings, distanceAt } from '../core/stations/focus/depth';
+import { blurRadius } from '../core/stations/focus/run';
 import { print, type Printed } from '../core/print/print';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
 import type {
@@ -33,6 +37,8 @@ import { isPlateSubject, paintEvaluated, paintPlateSubject, passThumbnail, type 
 /** Told how far the work of a lane is. */
 export type ProgressListener = (lane: Lane, done: number) => void;
 
+/** Pixels around a place that are asked for its distance. */
+const PICK_RADIUS = 3;
 const THUMBNAIL_WIDTH = 296;
 const PASS_THUMBNAIL_WIDTH = 96;
 /** What the caches may keep: several full-size stages of a 4K picture. */
@@ -47,7 +53,7 @@ export class BenchEngine {
   private readonly cache = new ContentCache(CACHE_BYTES);
   private readonly convolution: ConvolutionKernel;
   private readonly running = new Map<Lane, AbortController>();
-  private shown: { plate: Plate; rgb: Rgb; width: number; height: number } | undefined;
+  private shown: { plate: Plate; look: Look; rgb: Rgb; width: number; height: number } | undefined;
   private listener: ProgressListener | undefined;
 
   constructor(parallel: Parallel) {
@@ -136,7 +142,7 @@ export class BenchEngine {
         painted = paintEvaluated(result, request);
       }
       const { width, height, rgb, pixels, report } = painted;
-      if (request.lane === 'view') this.shown = { plate, rgb, width, height };
+      if (request.lane === 'view') this.shown = { plate, look, rgb, width, height };
       const feed = result?.feeds.veil;
       const cleaned = result?.cleaned;
       return {
@@ -168,21 +174,43 @@ export class BenchEngine {
   readPixel(x: number, y: number): PixelReading | undefined {
     const { shown } = this;
     if (!shown) return undefined;
-    const { picture, depth } = shown.plate;
+    const { picture } = shown.plate;
     if (x < 0 || y < 0 || x >= picture.width || y >= picture.height) return undefined;
     const column = Math.min(shown.width - 1, Math.floor((x * shown.width) / picture.width));
     const row = Math.min(shown.height - 1, Math.floor((y * shown.height) / picture.height));
     const at = row * shown.width + column;
-    const channel = depth?.channels[0]?.channel;
+    const depth = distanceAt(shown.plate, shown.look, x, y);
+    const blurred = depth !== undefined && shown.look.focus.on;
     return {
       rgb: [shown.rgb[0][at]!, shown.rgb[1][at]!, shown.rgb[2][at]!],
-      depth:
-        channel &&
-        channelFloats({
-          ...channel,
-          samples: channel.samples.subarray(y * picture.width + x, y * picture.width + x + 1),
-        })[0],
+      depth,
+      blur: depth === undefined ? undefined : blurred ? 2 * blurRadius(shown.look, shown.plate, 1, depth) : 0,
     };
+  }
+
+  /** The distance of what is at a place of the full-size picture: the median of a small disc, so that edges do no harm. */
+  pickDistance(id: string, look: Look, x: number, y: number): Outcome<number> {
+    try {
+      const plate = this.plateOf(id);
+      const found: number[] = [];
+      for (let dy = -PICK_RADIUS; dy <= PICK_RADIUS; dy++)
+        for (let dx = -PICK_RADIUS; dx <= PICK_RADIUS; dx++) {
+          if (dx * dx + dy * dy > PICK_RADIUS * PICK_RADIUS) continue;
+          const distance = distanceAt(plate, look, x + dx, y + dy);
+          if (distance !== undefined) found.push(distance);
+        }
+      if (found.length === 0)
+        throw new SettingError(`${plate.name} has no depth`, { todo: 'Bring in a depth pass' });
+      return { value: found.sort((a, b) => a - b)[found.length >> 1]! };
+    } catch (error) {
+      return { failure: describeFailure(error) };
+    }
+  }
+
+  /** What may be wrong with a plate's depth under a look. */
+  depthWarnings(id: string, look: Look): string[] {
+    const plate = this.plates.get(id);
+    return plate ? depthWarnings(plate, look) : [];
   }
 
   print(request: PrintRequest): Promise<Outcome<Printed>> {
@@ -300,6 +328,7 @@ function plateInfo(plate: Plate): PlateInfo {
     warnings: picture.warnings,
     thumbnail: passThumbnail(plate, plate.beauty, THUMBNAIL_WIDTH),
     frame: plate.frame,
+    camera: cameraOfFile(picture.attributes),
     range: picture.range,
   };
 }

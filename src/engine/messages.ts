@@ -4,6 +4,7 @@ import type { Rectangle } from '../core/image/frame';
 import type { PassKind } from '../core/image/passes';
 import type { Role } from '../core/image/roles';
 import type { SampleType } from '../core/image/picture';
+import type { Camera } from '../core/optics/camera';
 import type { Look, StationId } from '../core/look/look';
 import type { PrintFormat } from '../core/print/print';
 
@@ -22,6 +23,8 @@ export type Subject =
   | { kind: 'rebuild'; part: 'beauty' | 'sum' | 'difference' }
   /** The pixels that clean-up touched, painted over the picture. */
   | { kind: 'cleaned' }
+  /** What is in focus, before and behind it, as tints. */
+  | { kind: 'sharpness' }
   /** A mask, painted over the picture. */
   | { kind: 'mask'; mask: string };
 
@@ -90,6 +93,8 @@ export interface PlateInfo {
   thumbnail: Thumbnail;
   /** The frame in pixels of the picture; beyond it lies overscan. */
   frame: Rectangle;
+  /** What the file's attributes tell of the camera. */
+  camera: Partial<Camera>;
   /** Whether values end at a display's white. */
   range: 'scene' | 'display';
 }
@@ -116,8 +121,10 @@ export interface PrintRequest {
 export interface PixelReading {
   /** Scene-linear, of what is shown. */
   rgb: [number, number, number];
-  /** Planar distance in the file's unit, if the plate has depth. */
+  /** Planar distance in metres as the look reads the depth, if the plate has one. */
   depth: number | undefined;
+  /** Diameter of the blur disc in pixels of the full-size picture, negative before the focus; 0 while Focus is off. */
+  blur: number | undefined;
 }
 
 /** An error as it crosses to the page: which kind, and the words of it. */

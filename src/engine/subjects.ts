@@ -8,7 +8,9 @@ import { LUMINANCE } from '../core/color/primaries';
 import { viewNamed } from '../core/color/view';
 import { SettingError } from '../core/errors';
 import { holdsLight, type Pass } from '../core/image/passes';
+import { acceptableBlur } from '../core/optics/camera';
 import { filmView } from '../core/stations/film/run';
+import { radiusPlane } from '../core/stations/focus/run';
 import { plateLight, type CleanReport, type PlateContext } from '../core/stations/plate/run';
 import { defaultLook, type Look } from '../core/look/look';
 import type { Shown, ShowRequest, Subject } from './messages';
@@ -85,10 +87,10 @@ function separation(light: Light, name: string): Rgb {
 }
 
 /** Subjects that the plate alone answers. */
-export type PlateSubject = Extract<Subject, { kind: 'pass' | 'rebuild' | 'cleaned' | 'mask' }>;
+export type PlateSubject = Extract<Subject, { kind: 'pass' | 'rebuild' | 'cleaned' | 'mask' | 'sharpness' }>;
 
 export function isPlateSubject(subject: Subject): subject is PlateSubject {
-  return ['pass', 'rebuild', 'cleaned', 'mask'].includes(subject.kind);
+  return ['pass', 'rebuild', 'cleaned', 'mask', 'sharpness'].includes(subject.kind);
 }
 
 export async function paintPlateSubject(
@@ -107,6 +109,10 @@ export async function paintPlateSubject(
     case 'cleaned': {
       const { light, cleaned } = await plateLight(context, look, scale);
       return { ...size, ...paintCleaned(light.total, cleaned, request, plate) };
+    }
+    case 'sharpness': {
+      const { light } = await plateLight(context, look, scale);
+      return { ...size, ...(await paintSharpness(light.total, request, context)) };
     }
     case 'mask': {
       const mask = await maskAt(look, subject.mask, 'masks', plate, scale, context.cache);
@@ -263,6 +269,23 @@ function paintCleaned(rgb: Rgb, cleaned: CleanReport | undefined, request: ShowR
     (i) => (marks[i]! & 2 ? RED : AMBER),
   );
   return { rgb, pixels, report: undefined };
+}
+
+const [BEFORE, WITHIN, BEHIND] = [AMBER, [87, 184, 148], [143, 176, 217]] as const;
+
+/** Green what counts as sharp, amber what lies before it, blue what lies behind, the stronger the more it is blurred. */
+async function paintSharpness(rgb: Rgb, request: ShowRequest, context: PlateContext): Promise<Paint> {
+  const { look, scale } = request;
+  const radius = await radiusPlane(look, scale, context);
+  const pixels = (context.plate.frame.width * scale) / look.camera.sensorWidth;
+  const sharp = (acceptableBlur(look.camera) * pixels) / 2;
+  const out = overlay(
+    rgb,
+    request,
+    (i) => (Math.abs(radius[i]!) <= sharp ? 0.7 : 0.15 + 0.5 * (1 - sharp / Math.abs(radius[i]!))),
+    (i) => (Math.abs(radius[i]!) <= sharp ? WITHIN : radius[i]! < 0 ? BEFORE : BEHIND),
+  );
+  return { rgb, pixels: out, report: undefined };
 }
 
 /** A pass as a small picture, for lists. */

@@ -42,6 +42,8 @@ export interface DeskState extends Placement {
   reference: string | null;
   /** Index of the plate's version that the wipe compares with, instead of the plate itself. */
   wipeVersion: number | null;
+  /** The next click on the picture puts the focus there. */
+  picking: boolean;
   /** The shape that the next drag on the picture draws. */
   pen: { mask: string; shape: number } | null;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */
@@ -72,6 +74,7 @@ export const useDesk = create<DeskState>()((set) => ({
   arrivals: 0,
   reference: null,
   wipeVersion: null,
+  picking: false,
   pen: null,
   revealed: null,
   mask: null,

@@ -271,7 +271,7 @@ test('stations are bypassed, looked behind, and shown alone', async ({ page }) =
   await page.getByRole('switch', { name: 'Veil on' }).click();
   await expect.poll(async () => (await near())[0]!).toBeLessThan(lit[0]!);
   await expect(page.getByRole('button', { name: 'Veil, off' })).toBeVisible();
-  await page.keyboard.press('Shift+2');
+  await page.keyboard.press('Shift+4');
   await expect.poll(near).toEqual(lit);
   await page.getByRole('button', { name: 'Bloom alone' }).click();
   await settled(page);

@@ -1,13 +1,14 @@
 import { CancelledError } from '../errors';
 import type { Look, StationId } from '../look/look';
 import { film } from '../stations/film/run';
+import { focus } from '../stations/focus/run';
 import { plateLight, type CleanReport } from '../stations/plate/run';
 import { veil } from '../stations/veil/run';
 import type { Light } from './light';
 import type { EnergyAccount, Feed, Station, StationContext, StationOutcome } from './station';
 
 /** The stations after the plate, in light's own order. A new effect is one line here. */
-export const BENCH: readonly Station[] = [veil, film];
+export const BENCH: readonly Station[] = [focus, veil, film];
 
 export interface EvaluateOptions {
   /** Share of the plate's full size at which to compute, over 0 to 1. */

@@ -216,7 +216,7 @@ describe('settings of single passes', () => {
 
 describe('what settings say of themselves', () => {
   it.each(SETTINGS.map((setting) => [setting.path, setting] as const))('%s makes sense', (_, setting) => {
-    expect(setting.label).toMatch(/^[A-Z]/);
+    expect(setting.label).toMatch(/^([A-Z]|f-stop)/);
     expect(setting.help.length).toBeGreaterThan(15);
     expect(setting.help).not.toMatch(/\.$/);
     if (setting.kind === 'choice')

@@ -1,7 +1,10 @@
 import { z } from 'zod';
 import { SettingError } from '../errors';
+import { cameraSettings } from '../stations/camera/settings';
 import { filmSettings } from '../stations/film/settings';
+import { focusSettings } from '../stations/focus/settings';
 import { plateSettings } from '../stations/plate/settings';
+import { pupilSettings } from '../stations/pupil/settings';
 import { veilSettings } from '../stations/veil/settings';
 import { curveSchema, MAX_CURVE_POINTS, parseCurve } from './curve';
 import { masksSchema } from './mask';
@@ -23,7 +26,10 @@ export const LOOK_VERSION = 1;
 
 export const lookSchema = z.strictObject({
   version: z.literal(LOOK_VERSION).default(LOOK_VERSION),
+  camera: cameraSettings,
   plate: plateSettings,
+  focus: focusSettings,
+  pupil: pupilSettings,
   veil: veilSettings,
   film: filmSettings,
   masks: masks({
@@ -36,8 +42,15 @@ export const lookSchema = z.strictObject({
 export type Look = z.output<typeof lookSchema>;
 
 /** The stations that exist, in light's own order. */
-export const STATION_IDS = ['plate', 'veil', 'film'] as const;
+export const STATION_IDS = ['plate', 'focus', 'pupil', 'veil', 'film'] as const;
 export type StationId = (typeof STATION_IDS)[number];
+
+/** Stations that have a switch: the others are there as long as there is a picture and a lens. */
+export const SWITCHED = ['focus', 'veil', 'film'] as const satisfies readonly StationId[];
+
+export function isSwitched(id: StationId): id is (typeof SWITCHED)[number] {
+  return (SWITCHED as readonly StationId[]).includes(id);
+}
 
 /** Every setting of the look, in panel order. */
 export const SETTINGS: readonly Setting[] = collectSettings(lookSchema);
@@ -67,9 +80,10 @@ export function settingAt(path: string): Setting {
   const setting = byPath.get(ofPass ? passPath(NAME, keys.at(-1)!) : path);
   if (setting) return ofPass ? { ...setting, path } : setting;
   const last = keys.at(-1);
-  const near = SETTINGS.filter((candidate) => candidate.path.endsWith(`.${last}`)).map(
-    (candidate) => candidate.path,
-  );
+  const ending = (text: string): string[] =>
+    SETTINGS.map((candidate) => candidate.path).filter((candidate) => candidate.endsWith(`.${text}`));
+  const whole = ending(path);
+  const near = whole.length ? whole : ending(last ?? path);
   throw new SettingError(`there is no setting ${path}`, {
     todo: near.length ? `Did you mean ${near.join(' or ')}?` : '`bokelux settings` lists them all',
   });

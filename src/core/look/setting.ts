@@ -47,6 +47,8 @@ export interface ChoiceMeta extends Described {
 /** The name of one of the plate's passes. */
 export interface PassMeta extends Described {
   kind: 'pass';
+  /** Which passes come into question: those that hold light, or all others. */
+  of: 'light' | 'data';
   default: string;
 }
 
@@ -124,12 +126,12 @@ export function choice<const V extends string>(
     .default(options.default as never) as unknown as z.ZodDefault<z.ZodType<V, V>>;
 }
 
-export function pass(options: Omit<PassMeta, 'kind'>) {
+export function pass(options: Omit<PassMeta, 'kind' | 'of'> & Partial<Pick<PassMeta, 'of'>>) {
   return z
     .string()
     .min(1)
     .max(255)
-    .register(settings, { kind: 'pass', ...options })
+    .register(settings, { kind: 'pass', of: 'light', ...options })
     .default(options.default);
 }
 

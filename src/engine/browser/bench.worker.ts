@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
 import type { Role } from '../../core/image/roles';
+import type { Look } from '../../core/look/look';
 import { inline } from '../../core/kernels/jobs';
 import type { Parallel } from '../../core/kernels/parallel';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
@@ -74,6 +75,9 @@ const api = {
   cancel: (lane: Lane): void => engine.cancel(lane),
   closePlate: (id: string): void => engine.closePlate(id),
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),
+  pickDistance: (id: string, look: Look, x: number, y: number): Outcome<number> =>
+    engine.pickDistance(id, look, x, y),
+  depthWarnings: (id: string, look: Look): string[] => engine.depthWarnings(id, look),
   histogram: (): Histogram | undefined => engine.histogram(),
   async openPlate(
     id: string,

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useRef, useState } from 'react';
-import { STATION_IDS, type StationId } from '../../core/look/look';
+import { isSwitched, STATION_IDS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { STATION_LABELS } from '../panels';
@@ -21,7 +21,8 @@ export function Bench() {
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const veilOn = useShot((state) => state.look.veil.on);
+  const look = useShot((state) => state.look);
+  const veilOn = look.veil.on;
   const moved = useDesk((state) => state.accounts.veil?.moved ?? 0);
   const selected = useDesk((state) => state.station);
   const strength = veilOn ? Math.min(1, 0.25 + moved * 12) : 0.1;
@@ -50,7 +51,7 @@ export function Bench() {
           </linearGradient>
         </defs>
         <line x1={0} x2={width} y1={AXIS} y2={AXIS} stroke="#383838" strokeDasharray="1 4" />
-        {rayPaths(STATION_IDS, width).map((path) => (
+        {rayPaths(STATION_IDS, width, look.camera.fStop).map((path) => (
           <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.42} strokeWidth={0.8} />
         ))}
         {veilOn &&
@@ -59,7 +60,7 @@ export function Bench() {
           ))}
         {STATION_IDS.map((id) => (
           <g key={id} transform={`translate(${x(id)} 0)`} color={id === selected ? '#e8a33d' : '#a8a8a8'}>
-            <StationGlyph id={id} strength={strength} />
+            <StationGlyph id={id} strength={strength} look={look} />
           </g>
         ))}
       </svg>
@@ -82,7 +83,7 @@ export function Bench() {
 function StationTag({ id, x }: { id: StationId; x: number }) {
   const selected = useDesk((state) => state.station === id);
   const set = useDesk((state) => state.set);
-  const on = useShot((state) => (id === 'plate' ? true : state.look[id].on));
+  const on = useShot((state) => (isSwitched(id) ? state.look[id].on : true));
   const change = useShot((state) => state.change);
   const figure = useFigure(id);
   const label = STATION_LABELS[id];
@@ -120,7 +121,7 @@ function StationTag({ id, x }: { id: StationId; x: number }) {
           {figure}
         </Box>
       </ButtonBase>
-      {id !== 'plate' && (
+      {isSwitched(id) && (
         <Tooltip title={on ? `Switch ${label} off` : `Switch ${label} on`}>
           <ButtonBase
             role="switch"
@@ -229,7 +230,12 @@ function useFigure(id: StationId): string {
     if (passes === undefined) return 'no plate';
     return passes === 1 ? '1 pass' : `${passes} passes`;
   }
+  if (id === 'pupil') {
+    const { blades } = look.pupil;
+    return blades < 3 ? 'round' : `${blades} blades`;
+  }
   if (!look[id].on) return 'off';
+  if (id === 'focus') return `f/${look.camera.fStop} ${Number(look.camera.focusDistance.toPrecision(3))} m`;
   if (id === 'veil')
     return moved === undefined || look.veil.bloom.amount === 0
       ? 'clear'

@@ -1,4 +1,4 @@
-import { AXIS, BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
+import { AXIS, BENCH_HEIGHT, pupilHeight, rayPaths, scatteredRays, stationX } from './drawing';
 
 describe('the drawing of the bench', () => {
   it.each([3, 7])('spreads %d stations evenly inside the strip', (count) => {
@@ -9,11 +9,19 @@ describe('the drawing of the bench', () => {
   });
 
   it('sends rays from the first element to the last, symmetric about the axis', () => {
-    const paths = rayPaths(['plate', 'veil', 'film'], 1200);
+    const paths = rayPaths(['plate', 'veil', 'film'], 1200, 2.8);
     expect(paths).toHaveLength(7);
     const heights = paths.map((path) => Number(/L600\.0 ([\d.]+)/.exec(path)![1]) - AXIS);
-    heights.forEach((height, index) => expect(height).toBeCloseTo(-heights[6 - index]!, 9));
+    heights.forEach((height, index) => expect(height).toBeCloseTo(-heights[6 - index]!, 0));
     expect(paths[0]).toMatch(/^M200\.0 .* L1000\.0 /);
+  });
+
+  it('narrows at the pupil with the f-stop', () => {
+    const heights = [1.4, 2.8, 5.6, 22].map(pupilHeight);
+    heights.slice(1).forEach((height, index) => expect(height).toBeLessThan(heights[index]!));
+    expect(pupilHeight(0.01)).toBe(pupilHeight(1.4));
+    const [top] = rayPaths(['plate', 'pupil', 'film'], 1200, 8);
+    expect(top).toContain(`L600.0 ${(AXIS - pupilHeight(8)).toFixed(1)}`);
   });
 
   it('scatters more rays the more light is moved, and none from a clear lens', () => {

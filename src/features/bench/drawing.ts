@@ -5,7 +5,12 @@ export const BENCH_HEIGHT = 96;
 export const AXIS = 32;
 
 /** Half height of the ray bundle at each kind of element; where there is none it runs straight on. */
-const BUNDLE: Readonly<Record<StationId, number>> = { plate: 2, veil: 17, film: 2 };
+const BUNDLE: Readonly<Record<StationId, number>> = { plate: 2, focus: 22, pupil: 18, veil: 15, film: 2 };
+
+/** Half height of the ray bundle at the pupil: it narrows by half for every two stops, down to a thread. */
+export function pupilHeight(fStop: number): number {
+  return Math.min(BUNDLE.pupil, Math.max(1.5, BUNDLE.pupil / Math.sqrt(Math.max(1, fStop / 1.4))));
+}
 const RAYS = [-1, -0.66, -0.33, 0, 0.33, 0.66, 1] as const;
 
 /** Middle of each of `count` stations along a strip of some width. */
@@ -14,12 +19,12 @@ export function stationX(index: number, count: number, width: number): number {
 }
 
 /** The rays that pass the stations, as SVG paths from the first element to the last. */
-export function rayPaths(stations: readonly StationId[], width: number): string[] {
+export function rayPaths(stations: readonly StationId[], width: number, fStop: number): string[] {
   return RAYS.map((share) =>
     stations
       .map((id, index) => {
         const x = stationX(index, stations.length, width);
-        return `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${(AXIS + share * BUNDLE[id]).toFixed(1)}`;
+        return `${index === 0 ? 'M' : 'L'}${x.toFixed(1)} ${(AXIS + share * (id === 'pupil' ? pupilHeight(fStop) : BUNDLE[id])).toFixed(1)}`;
       })
       .join(' '),
   );

@@ -1,10 +1,48 @@
-import type { StationId } from '../../core/look/look';
-import { AXIS } from './drawing';
+import type { Look, StationId } from '../../core/look/look';
+import { pupilOutline, type PupilShape } from '../../core/optics/pupil';
+import { AXIS, pupilHeight } from './drawing';
 
 /** The elements on the bench, drawn around (0, AXIS). */
-export function StationGlyph({ id, strength }: { id: StationId; strength: number }) {
-  if (id === 'plate') return <PlateGlyph />;
-  return id === 'veil' ? <VeilGlyph strength={strength} /> : <FilmGlyph />;
+export function StationGlyph({ id, strength, look }: { id: StationId; strength: number; look: Look }) {
+  switch (id) {
+    case 'plate':
+      return <PlateGlyph />;
+    case 'focus':
+      return <LensGlyph />;
+    case 'pupil':
+      return <PupilGlyph shape={look.pupil} height={pupilHeight(look.camera.fStop)} />;
+    case 'veil':
+      return <VeilGlyph strength={strength} />;
+    case 'film':
+      return <FilmGlyph />;
+  }
+}
+
+/** The lens that focuses, seen from its edge. */
+function LensGlyph() {
+  const [top, bottom] = [AXIS - 24, AXIS + 24];
+  return (
+    <path
+      d={`M0 ${top} Q 11 ${AXIS} 0 ${bottom} Q -11 ${AXIS} 0 ${top} Z`}
+      fill="var(--panel)"
+      fillOpacity={0.85}
+      stroke="currentColor"
+    />
+  );
+}
+
+/** The aperture itself, as it is: its blades, and how far it is open. */
+function PupilGlyph({ shape, height }: { shape: PupilShape; height: number }) {
+  const size = Math.max(3, height);
+  const points = pupilOutline(shape)
+    .map(([x, y]) => `${(x * size).toFixed(2)},${(AXIS + y * size).toFixed(2)}`)
+    .join(' ');
+  return (
+    <g>
+      <circle cx={0} cy={AXIS} r={22} fill="var(--panel)" stroke="currentColor" />
+      <polygon points={points} fill="#161616" stroke="var(--amber)" strokeWidth={0.8} />
+    </g>
+  );
 }
 
 /** The render: a frame with a lamp in it. */

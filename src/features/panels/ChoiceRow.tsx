@@ -22,7 +22,7 @@ export const SELECT_SX = {
 export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
   const change = useShot((state) => state.change);
-  const passes = usePassOptions();
+  const passes = usePassOptions(setting);
   const masks = useShot((state) => state.look.masks);
   const known =
     setting.kind === 'choice'
@@ -59,9 +59,18 @@ export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
   );
 }
 
-function usePassOptions(): readonly { value: string; label: string }[] {
+/** The setting's default, which stands for whichever pass it is, and the plate's other passes of the kind. */
+function usePassOptions(setting: ChoiceSetting): readonly { value: string; label: string }[] {
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const others = card?.passes.filter((pass) => pass.light && pass.name !== card.beauty) ?? [];
-  return [{ value: 'beauty', label: 'beauty' }, ...others.map(({ name }) => ({ value: name, label: name }))];
+  if (setting.kind !== 'pass') return [];
+  const standing = setting.of === 'light' ? card?.beauty : card?.depth;
+  const others =
+    card?.passes.filter((pass) => pass.light === (setting.of === 'light') && pass.name !== standing) ?? [];
+  return [
+    { value: setting.default, label: setting.default },
+    ...others
+      .filter(({ name }) => name !== setting.default)
+      .map(({ name }) => ({ value: name, label: name })),
+  ];
 }

@@ -4,8 +4,9 @@ import { ChoiceRow } from './ChoiceRow';
 import { ColourRow } from './ColourRow';
 import { CurveEditor } from './CurveEditor';
 import { NumberRow } from './NumberRow';
+import { SwitchRow } from './SwitchRow';
 
-/** The row of a setting, by its kind. Switches, orders and lists of masks have places of their own. */
+/** The row of a setting, by its kind. Orders and lists of masks have places of their own. */
 export function SettingRow({ setting }: { setting: Setting }) {
   switch (setting.kind) {
     case 'number':
@@ -18,6 +19,8 @@ export function SettingRow({ setting }: { setting: Setting }) {
       return <ColourRow setting={setting} />;
     case 'curve':
       return <CurveEditor setting={setting} />;
+    case 'switch':
+      return <SwitchRow setting={setting} />;
     default:
       return null;
   }

@@ -4,6 +4,7 @@ import Typography from '@mui/material/Typography';
 import { SETTINGS } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { FeedReport } from './FeedReport';
+import { FocusPanel } from './FocusPanel';
 import { PlatePanel } from './plate/PlatePanel';
 import { SeparationTools } from './SeparationTools';
 import { SettingRow } from './SettingRow';
@@ -21,8 +22,9 @@ export function StationPanel() {
   const own = SETTINGS.filter(
     (setting) => setting.path.startsWith(`${station}.`) && setting.path !== `${station}.on`,
   );
-  // The plate's settings have an order of their own among its tools.
-  const groups = station === 'plate' ? [] : [...new Set(own.map((setting) => setting.group))];
+  // These two have panels of their own, where tools stand among the settings.
+  const groups =
+    station === 'plate' || station === 'focus' ? [] : [...new Set(own.map((setting) => setting.group))];
   return (
     <Box
       component="aside"
@@ -45,6 +47,7 @@ export function StationPanel() {
         <Moved />
       </Box>
       {station === 'plate' && <PlatePanel />}
+      {station === 'focus' && <FocusPanel />}
       {groups.map((group) => {
         const Below = BELOW[`${station} ${group}`];
         return (

@@ -14,7 +14,8 @@ const FINDABLE = SETTINGS.filter(
 );
 
 const ENTRIES = FINDABLE.map((setting) => {
-  const station = STATION_IDS.find((id) => setting.path.startsWith(`${id}.`))!;
+  // The camera's settings stand in the panel of Focus.
+  const station = STATION_IDS.find((id) => setting.path.startsWith(`${id}.`)) ?? 'focus';
   const place =
     setting.group === STATION_LABELS[station]
       ? setting.group

@@ -1,12 +1,13 @@
 /** The keys of the application, as the help lists them. */
 export const KEYS: readonly { keys: string; does: string }[] = [
-  { keys: '1 to 3', does: 'Select a station' },
-  { keys: 'Shift + 2 to 3', does: 'Switch the station off or on' },
+  { keys: '1 to 5', does: 'Select a station' },
+  { keys: 'Shift + 2, 4, 5', does: 'Switch the station off or on' },
   { keys: 'Space (held)', does: 'Show the plate' },
   { keys: 'W', does: 'Wipe between plate and final' },
   { keys: 'F', does: 'Fit the picture' },
   { keys: 'Z', does: 'Actual size' },
   { keys: 'Arrows, + and - (on the picture)', does: 'Pan and zoom' },
+  { keys: 'O', does: 'Show what is in focus, before and behind it' },
   { keys: 'E', does: 'Show what feeds the veil' },
   { keys: '. and ,', does: 'Look at the next pass, the one before' },
   { keys: 'V', does: 'False colour in stops' },

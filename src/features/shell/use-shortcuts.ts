@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { STATION_IDS } from '../../core/look/look';
+import { isSwitched, STATION_IDS } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
@@ -25,6 +25,11 @@ function isTaken(target: EventTarget | null): boolean {
 /** Whether Space would press a button that the keyboard has reached; one that was only clicked does not count. */
 function isOnButton(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && target.matches('button:focus-visible, [role="combobox"]');
+}
+
+function toggleSubject(kind: 'feed' | 'sharpness'): void {
+  const { subject, set } = useDesk.getState();
+  set({ subject: { kind: subject.kind === kind ? 'final' : kind } });
 }
 
 function stepThroughPasses(step: 1 | -1): void {
@@ -53,7 +58,7 @@ export function useShortcuts(dialogs: Dialogs): void {
       `shift+${index + 1}`,
       () => {
         const { look, change } = useShot.getState();
-        if (id !== 'plate') change(`${id}.on`, !look[id].on);
+        if (isSwitched(id)) change(`${id}.on`, !look[id].on);
       },
       plain,
     );
@@ -61,17 +66,17 @@ export function useShortcuts(dialogs: Dialogs): void {
   useHotkeys('w', () => set({ wipe: useDesk.getState().wipe === null ? 0.5 : null }), plain);
   useHotkeys('f', () => set({ zoom: null, centre: null }), plain);
   useHotkeys('z', () => set({ zoom: 1 }), plain);
-  useHotkeys(
-    'e',
-    () => set({ subject: { kind: useDesk.getState().subject.kind === 'feed' ? 'final' : 'feed' } }),
-    plain,
-  );
+  useHotkeys('e', () => toggleSubject('feed'), plain);
+  useHotkeys('o', () => toggleSubject('sharpness'), plain);
   useHotkeys('v', () => set({ falseColour: !useDesk.getState().falseColour }), plain);
   useHotkeys('period', () => stepThroughPasses(1), plain);
   useHotkeys('comma', () => stepThroughPasses(-1), plain);
   useHotkeys(
     'escape',
-    () => set(useDesk.getState().pen ? { pen: null } : { subject: { kind: 'final' } }),
+    () => {
+      const { pen, picking } = useDesk.getState();
+      set(pen || picking ? { pen: null, picking: false } : { subject: { kind: 'final' } });
+    },
     plain,
   );
   useHotkeys('mod+z', () => undo(), once);

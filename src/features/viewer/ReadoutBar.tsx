@@ -25,6 +25,13 @@ function stops([r, g, b]: [number, number, number]): string {
   return `${value >= 0 ? '+' : ''}${value.toFixed(1)} st`;
 }
 
+/** Beyond this a distance stands for none at all. */
+const NO_DISTANCE = 1e6;
+
+function distance(metres: number): string {
+  return metres >= NO_DISTANCE ? 'far away' : `${figure(metres)} m`;
+}
+
 /** What is under the pointer, the compare tools and the zoom. */
 export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; zoom: number | null }) {
   const wipe = useDesk((state) => state.wipe);
@@ -51,7 +58,7 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
     >
       <Box
         data-testid="readout"
-        sx={{ display: 'flex', gap: 2, flex: 1, minWidth: 0, color: 'text.primary' }}
+        sx={{ display: 'flex', gap: 2, flex: 1, minWidth: 0, overflow: 'hidden', color: 'text.primary' }}
       >
         {reading ? (
           <>
@@ -64,7 +71,10 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
               </span>
             ))}
             <span>{stops(reading.rgb)}</span>
-            {reading.depth !== undefined && <span>{figure(reading.depth)} m</span>}
+            {reading.depth !== undefined && <span>{distance(reading.depth)}</span>}
+            {reading.blur !== undefined && reading.blur !== 0 && (
+              <span>disc {reading.blur.toFixed(1)} px</span>
+            )}
           </>
         ) : (
           <Box component="span" sx={{ color: 'text.secondary' }}>

@@ -6,6 +6,7 @@ import { useShot } from '../../state/shot-store';
 import { usePlates, type PlateCard } from '../session';
 import { EmptyViewer } from './EmptyViewer';
 import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
+import { FocusPicker } from './FocusPicker';
 import { FalseColourLegend, LookAt } from './LookAt';
 import { MaskHandles } from './MaskHandles';
 import { MaskPen } from './MaskPen';
@@ -182,6 +183,7 @@ export function Viewer() {
             <WipeEdge layout={layout} width={card.width} height={card.height} />
           )}
           {card && layout && <MaskHandles layout={layout} card={card} />}
+          {card && layout && <FocusPicker layout={layout} card={card} />}
           {card && layout && <MaskPen key={`${pen?.mask} ${pen?.shape}`} layout={layout} card={card} />}
           {card && layout && <FrameOutline layout={layout} card={card} />}
           <LookAt />

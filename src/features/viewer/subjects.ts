@@ -19,6 +19,7 @@ export function lookableSubjects(card: PlateCard): { title: string; entries: Ent
       entries: [
         { label: 'final', subject: { kind: 'final' } },
         { label: 'behind the plate', subject: { kind: 'behind', station: 'plate' } },
+        { label: 'what is in focus', subject: { kind: 'sharpness' } },
         { label: 'feed of the veil', subject: { kind: 'feed' } },
       ],
     },

@@ -1,0 +1,95 @@
+import { SettingError } from '../../core/errors';
+import {
+  acceptableBlur,
+  airyRadius,
+  blurDiameter,
+  fieldOfView,
+  hyperfocal,
+  pupilDiameter,
+  sharpLimits,
+} from '../../core/optics/camera';
+import { openLook } from '../files';
+
+export interface OpticsOptions {
+  look?: string;
+  set: string[];
+  at?: string;
+  width: number;
+  json?: boolean;
+}
+
+/** Tells what the camera of a look does: sharp limits, angles, and how large a point is blurred at given distances. */
+export function optics(options: OpticsOptions): void {
+  const look = openLook(options.look, options.set);
+  const { camera, focus } = look;
+  const { near, far } = sharpLimits(camera);
+  const distances = (options.at ?? '1,2,5,10,inf').split(',').map(readDistance);
+  const pixels = options.width / camera.sensorWidth;
+  const report = {
+    camera,
+    breathing: focus.breathing,
+    hyperfocal: hyperfocal(camera),
+    near,
+    far: Number.isFinite(far) ? far : null,
+    acceptableBlur: acceptableBlur(camera),
+    fieldOfView: fieldOfView(camera),
+    pupilDiameter: pupilDiameter(camera),
+    airyRadius: airyRadius(camera),
+    width: options.width,
+    blur: distances.map((distance) => {
+      const millimetres = blurDiameter(camera, distance, focus.breathing);
+      return {
+        distance: Number.isFinite(distance) ? distance : null,
+        millimetres,
+        pixels: millimetres * pixels,
+      };
+    }),
+  };
+  process.stdout.write(`${options.json ? JSON.stringify(report, null, 2) : inWords(report)}\n`);
+}
+
+function readDistance(text: string): number {
+  const value = /^inf(inity)?$/i.test(text.trim()) ? Infinity : Number(text);
+  if (value > 0) return value;
+  throw new SettingError(`"${text}" is no distance in metres`, {
+    where: '--at',
+    todo: 'Give numbers over 0, or inf, parted by commas',
+  });
+}
+
+interface Report {
+  camera: {
+    focalLength: number;
+    sensorWidth: number;
+    sensorHeight: number;
+    fStop: number;
+    focusDistance: number;
+  };
+  hyperfocal: number;
+  near: number;
+  far: number | null;
+  fieldOfView: { horizontal: number; vertical: number; diagonal: number };
+  pupilDiameter: number;
+  airyRadius: number;
+  width: number;
+  blur: { distance: number | null; millimetres: number; pixels: number }[];
+}
+
+function inWords(report: Report): string {
+  const { camera, fieldOfView: view } = report;
+  const m = (value: number | null): string =>
+    value === null ? 'infinity' : `${Number(value.toPrecision(5))} m`;
+  const lines = [
+    `${camera.focalLength} mm f/${camera.fStop} on ${camera.sensorWidth} x ${camera.sensorHeight} mm, focused at ${m(camera.focusDistance)}`,
+    `sharp from ${m(report.near)} to ${m(report.far)}; hyperfocal distance ${m(report.hyperfocal)}`,
+    `view ${view.horizontal.toFixed(2)} x ${view.vertical.toFixed(2)} degrees, ${view.diagonal.toFixed(2)} across the diagonal`,
+    `pupil ${report.pupilDiameter.toFixed(2)} mm; first dark ring of diffraction ${report.airyRadius.toFixed(2)} um at 550 nm`,
+    '',
+    `blur disc at ${report.width} pixels of width (negative before the focus):`,
+    ...report.blur.map(
+      ({ distance, millimetres, pixels }) =>
+        `  ${m(distance).padStart(12)}  ${millimetres.toFixed(4)} mm  ${pixels.toFixed(2)} px`,
+    ),
+  ];
+  return lines.join('\n');
+}

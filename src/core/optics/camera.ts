@@ -1,0 +1,67 @@
+/** A camera as the stations share it. Lengths in millimetres, distances in metres. */
+export interface Camera {
+  focalLength: number;
+  sensorWidth: number;
+  sensorHeight: number;
+  fStop: number;
+  /** From the front principal plane, along the axis. */
+  focusDistance: number;
+}
+
+const MM = 1000;
+
+/** A disc of this diameter still counts as a point: the sensor's diagonal over 1442, 0.030 mm at 36 x 24 (common practice). */
+export function acceptableBlur({ sensorWidth, sensorHeight }: Camera): number {
+  return Math.hypot(sensorWidth, sensorHeight) / 1442;
+}
+
+/** Diameter of the entrance pupil, mm. */
+export function pupilDiameter({ focalLength, fStop }: Camera): number {
+  return focalLength / fStop;
+}
+
+/** Focused here, everything from half this distance to infinity is sharp: `f^2 / (N c) + f`, in metres (Ray 1988). */
+export function hyperfocal(camera: Camera, blur = acceptableBlur(camera)): number {
+  const { focalLength, fStop } = camera;
+  return (focalLength ** 2 / (fStop * blur) + focalLength) / MM;
+}
+
+/** Nearest and farthest distance that counts as sharp, in metres; the far one may be infinite (Ray 1988). */
+export function sharpLimits(camera: Camera, blur = acceptableBlur(camera)): { near: number; far: number } {
+  const { focusDistance: s, focalLength } = camera;
+  const h = hyperfocal(camera, blur);
+  const f = focalLength / MM;
+  const near = (s * (h - f)) / (h + s - 2 * f);
+  return { near, far: s >= h ? Infinity : (s * (h - f)) / (h - s) };
+}
+
+/** Angles of view in degrees, of a lens focused at infinity. */
+export function fieldOfView({ focalLength, sensorWidth, sensorHeight }: Camera): {
+  horizontal: number;
+  vertical: number;
+  diagonal: number;
+} {
+  const angle = (side: number): number => (2 * Math.atan(side / (2 * focalLength)) * 180) / Math.PI;
+  return {
+    horizontal: angle(sensorWidth),
+    vertical: angle(sensorHeight),
+    diagonal: angle(Math.hypot(sensorWidth, sensorHeight)),
+  };
+}
+
+/**
+ * Diameter of the blur disc on the sensor in mm, negative in front of the focus (Potmesil & Chakravarty 1981):
+ * `(f/N) |z - s|/z * f/s` for a picture rendered with a fixed field of view, or with `f/(s - f)` for a lens that breathes.
+ * Infinite distances are allowed.
+ */
+export function blurDiameter(camera: Camera, distance: number, breathing: boolean): number {
+  const { focalLength: f, focusDistance } = camera;
+  const s = focusDistance * MM;
+  const away = distance === Infinity ? 1 : (distance - focusDistance) / distance;
+  return pupilDiameter(camera) * away * (f / (breathing ? Math.max(1e-6, s - f) : s));
+}
+
+/** Radius of the first dark ring that diffraction gives, `1.22 lambda N`, in micrometres (Airy 1835). */
+export function airyRadius({ fStop }: Camera, wavelength = 0.55): number {
+  return 1.21967 * wavelength * fStop;
+}

@@ -1,0 +1,103 @@
+import type { Plate } from '../../bench/plate';
+import { SettingError } from '../../errors';
+import type { Pass } from '../../image/passes';
+import { channelFloats } from '../../image/picture';
+import type { Look } from '../../look/look';
+
+/** Metres in a unit of the depth pass. */
+const METRES = { m: 1, dm: 0.1, cm: 0.01, mm: 0.001, ft: 0.3048, in: 0.0254 } as const;
+/** Whatever is farther, or has no distance, lies here. */
+export const FARTHEST = 1e7;
+const NEAREST = 1e-4;
+
+/** The pass that a look reads distances from, if the plate has it. */
+function depthPass(plate: Plate, look: Look): Pass | undefined {
+  const { pass } = look.focus.depth;
+  return pass === 'depth' ? plate.depth : plate.passes.find((one) => one.name === pass);
+}
+
+const held = (z: number): number => (z > NEAREST ? Math.min(FARTHEST, z) : z <= NEAREST ? NEAREST : FARTHEST);
+
+/** Planar distances in metres of every pixel of the full-size picture, all finite and over 0. */
+export function readDepth(plate: Plate, look: Look): Float32Array {
+  const pass = depthPass(plate, look);
+  if (!pass) {
+    const { pass: name } = look.focus.depth;
+    throw new SettingError(
+      name === 'depth' ? `${plate.name} has no depth` : `${plate.name} has no pass ${name}`,
+      { where: 'focus.depth.pass', todo: 'Bring in a depth pass, or say in the pass table which one it is' },
+    );
+  }
+  const stored = channelFloats(pass.channels[0]!.channel);
+  const toDistance = reading(look);
+  const out = stored.map((value) => held(toDistance(value)));
+  if (look.focus.depth.reading === 'ray') {
+    const cosine = fieldCosine(plate, look);
+    const { width } = plate.picture;
+    for (let i = 0; i < out.length; i++) out[i]! *= cosine(i % width, Math.floor(i / width));
+  }
+  return out;
+}
+
+/** The planar distance at one pixel; undefined outside the picture and without depth. */
+export function distanceAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
+  const { width, height } = plate.picture;
+  const pass = depthPass(plate, look);
+  if (!pass || x < 0 || y < 0 || x >= width || y >= height) return undefined;
+  const { samples } = pass.channels[0]!.channel;
+  const at = y * width + x;
+  const [value] = channelFloats({ samples: samples.subarray(at, at + 1) });
+  const distance = held(reading(look)(value!));
+  return look.focus.depth.reading === 'ray' ? distance * fieldCosine(plate, look)(x, y) : distance;
+}
+
+function reading(look: Look): (value: number) => number {
+  const { reading: kind, unit, near, far, white } = look.focus.depth;
+  const metres = METRES[unit];
+  switch (kind) {
+    case 'normalised':
+      return (value) => {
+        const share = white === 'far' ? value : 1 - value;
+        return near + Math.min(1, Math.max(0, share)) * (far - near);
+      };
+    case 'inverse':
+      return (value) => (value > 0 ? metres / value : FARTHEST);
+    default:
+      return (value) => value * metres;
+  }
+}
+
+/** What makes of a distance from the camera one along its axis: the cosine of the field angle at a pixel. */
+function fieldCosine(plate: Plate, look: Look): (x: number, y: number) => number {
+  const { focalLength, sensorWidth } = look.camera;
+  const { frame } = plate;
+  const pitch = sensorWidth / frame.width / focalLength;
+  const [cx, cy] = [frame.x + frame.width / 2 - 0.5, frame.y + frame.height / 2 - 0.5];
+  return (x, y) => 1 / Math.hypot(1, (x - cx) * pitch, (y - cy) * pitch);
+}
+
+/** What may be wrong with a depth pass, in words for the person. */
+export function depthWarnings(plate: Plate, look: Look): string[] {
+  const { depth } = look.focus;
+  const pass = depthPass(plate, look);
+  if (!pass) return ['there is no depth pass'];
+  const stored = channelFloats(pass.channels[0]!.channel);
+  let [low, high] = [Infinity, -Infinity];
+  const levels = new Set<number>();
+  for (const value of stored) {
+    if (!Number.isFinite(value)) continue;
+    if (value < low) low = value;
+    if (value > high) high = value;
+    if (levels.size <= 256) levels.add(value);
+  }
+  const out: string[] = [];
+  if (!(high > low)) out.push('every distance is the same');
+  else if (levels.size <= 256)
+    out.push(`there are only ${levels.size} distances: 8 bits band when they are blurred`);
+  if (depth.reading !== 'normalised') {
+    if (low < 0) out.push('some distances are negative');
+    if (high <= 1 && depth.reading === 'planar')
+      out.push('no distance exceeds 1: is the depth normalised or inverse?');
+  } else if (low < 0 || high > 1) out.push('normalised distances go beyond 0 to 1 and are cut there');
+  return out;
+}

@@ -1,0 +1,285 @@
+import { ContentCache } from '../../bench/cache';
+import { evaluate } from '../../bench/evaluate';
+import type { Rgb } from '../../bench/light';
+import { makePlate, type Plate } from '../../bench/plate';
+import { addChannel, emptyPicture } from '../../image/picture';
+import { referenceConvolution } from '../../kernels/convolve';
+import { inline } from '../../kernels/jobs';
+import { assignSetting, defaultLook, type Look } from '../../look/look';
+import { depthWarnings, distanceAt, readDepth } from './depth';
+import { KernelSet, type BlurKernel } from './kernels';
+import { blurRadius } from './run';
+
+const [WIDTH, HEIGHT] = [96, 72];
+const COUNT = WIDTH * HEIGHT;
+const MIDDLE = (HEIGHT / 2) * WIDTH + WIDTH / 2;
+type Fill = (x: number, y: number) => number;
+
+function plateOf(light: Fill, distance: Fill | null, channel = 'depth.Z'): Plate {
+  const picture = emptyPicture(WIDTH, HEIGHT);
+  const plane = (fill: Fill): Float32Array =>
+    Float32Array.from({ length: COUNT }, (_, i) => fill(i % WIDTH, Math.floor(i / WIDTH)));
+  for (const name of ['R', 'G', 'B']) addChannel(picture, name, 'float', plane(light));
+  if (distance) addChannel(picture, channel, 'float', plane(distance));
+  return makePlate('p', 'test.exr', picture);
+}
+
+/** A lens whose far discs have about the radius that is asked for, in pixels, focused at 2 m. */
+const lensOf = (radius: number, ...settings: string[]): Look =>
+  [
+    ...['focus.on=true', 'camera.focalLength=50', 'camera.focusDistance=2', 'focus.limit=0.25'],
+    `camera.fStop=${(50 * 50 * WIDTH) / (2 * radius * 36 * 2000)}`,
+    ...settings,
+  ].reduce(assignSetting, defaultLook());
+
+async function through(plate: Plate, look: Look, scale = 1): Promise<Rgb> {
+  const context = { plate, cache: new ContentCache(1e8), convolution: referenceConvolution(inline) };
+  return (await evaluate(look, context, { scale, behind: 'focus' })).light.total;
+}
+
+const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
+const FAR = 1e6;
+
+describe('a blur disc', () => {
+  const shape = { pupil: { blades: 0, curvature: 0, rotation: 0 }, squeeze: 1, rim: 0 };
+  /** Coverage per pixel of a kernel, by place. */
+  function coverage({ dx, dy, weight }: BlurKernel): { x: number; y: number; value: number }[] {
+    const rows = new Map<number, Map<number, number>>();
+    weight.forEach((w, k) => {
+      const row = rows.get(dy[k]!) ?? new Map<number, number>();
+      row.set(dx[k]!, (row.get(dx[k]!) ?? 0) + w);
+      rows.set(dy[k]!, row);
+    });
+    return [...rows].flatMap(([y, row]) => {
+      const places = [...row.keys()];
+      let run = 0;
+      return Array.from({ length: Math.max(...places) - Math.min(...places) + 1 }, (_, k) => {
+        const x = Math.min(...places) + k;
+        run += row.get(x) ?? 0;
+        return { x, y, value: run };
+      });
+    });
+  }
+  const moment = (kernel: BlurKernel, of: (x: number, y: number) => number): number =>
+    coverage(kernel).reduce((total, { x, y, value }) => total + value * of(x, y), 0);
+
+  it.each([1, 2.5, 7, 15.9, 24, 60])(
+    'of radius %d keeps its energy, its middle and its variance',
+    (radius) => {
+      const kernel = new KernelSet(shape, 0).at(radius, 0, 0);
+      expect(moment(kernel, () => 1)).toBeCloseTo(1, 5);
+      expect(moment(kernel, (x) => x)).toBeCloseTo(0, 3);
+      expect(moment(kernel, (_, y) => y)).toBeCloseTo(0, 3);
+      // By geometry: the mean square distance of a disc's points from its middle is half its radius squared.
+      const spread = moment(kernel, (x, y) => x * x + y * y);
+      expect(Math.abs(spread / ((radius * radius) / 2) - 1)).toBeLessThan(radius < 2 ? 0.2 : 0.02);
+    },
+  );
+
+  it('of many blades has the shape of the aperture, on its head before the focus', () => {
+    const set = new KernelSet({ ...shape, pupil: { blades: 3, curvature: 0, rotation: 0 } }, 0);
+    // The triangle's corner points up behind the focus: its widest row lies low.
+    const widest = (kernel: BlurKernel): number => {
+      const rows = new Map<number, number>();
+      for (const { y, value } of coverage(kernel)) rows.set(y, (rows.get(y) ?? 0) + value);
+      return [...rows].sort((a, b) => b[1] - a[1])[0]![0];
+    };
+    expect(widest(set.at(12, 0, 0))).toBeGreaterThan(3);
+    expect(widest(set.at(-12, 0, 0))).toBeLessThan(-3);
+  });
+
+  it('is squeezed, has a rim that flips with the side, and is cut by the barrel', () => {
+    const wide = new KernelSet({ ...shape, squeeze: 0.5 }, 0).at(10, 0, 0);
+    const [across, down] = [moment(wide, (x) => x * x), moment(wide, (_, y) => y * y)];
+    expect(across / down).toBeCloseTo(0.25, 1);
+    const rim = new KernelSet({ ...shape, rim: 0.8 }, 0);
+    const spread = (radius: number): number => moment(rim.at(radius, 0, 0), (x, y) => x * x + y * y);
+    expect(spread(10)).toBeGreaterThan(55);
+    expect(spread(-10)).toBeLessThan(45);
+    const cat = new KernelSet(shape, 1);
+    expect(moment(cat.at(10, 0, 0), (x) => x)).toBeCloseTo(0, 3);
+    const about = (kernel: BlurKernel): number =>
+      moment(kernel, (x) => x * x) - moment(kernel, (x) => x) ** 2;
+    expect(about(cat.at(10, 0.8, 0))).toBeLessThan(about(cat.at(10, 0, 0)) * 0.7);
+    expect(moment(cat.at(10, 0.8, 0), () => 1)).toBeCloseTo(1, 5);
+  });
+});
+
+describe('Focus', () => {
+  it('is off by default and gives the very light back', async () => {
+    const plate = plateOf(
+      (x) => x / 50,
+      () => 9,
+    );
+    expect((await through(plate, defaultLook()))[0]).toBe((await through(plate, defaultLook()))[0]);
+    expect((await through(plate, defaultLook()))[0]).toEqual(plate.picture.channels.get('R')!.samples);
+  });
+
+  it('leaves what is in focus bit by bit', async () => {
+    const light: Fill = (x, y) => Math.fround(0.1 + ((x * 7 + y * 13) % 11) / 30);
+    const all = await through(
+      plateOf(light, () => 2),
+      lensOf(12),
+    );
+    expect(all[0]).toEqual(
+      Float32Array.from({ length: COUNT }, (_, i) => light(i % WIDTH, Math.floor(i / WIDTH))),
+    );
+    // And beside something that is blurred behind it, where no disc of the far surface may fall on it.
+    const half = await through(
+      plateOf(light, (x) => (x < 48 ? 2 : FAR)),
+      lensOf(6),
+    );
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < 46; x++) expect(half[0][y * WIDTH + x]).toBe(Math.fround(light(x, y)));
+  });
+
+  it.each([4, 9, 15])('spreads a lone lamp over a disc of radius %d and keeps its energy', async (radius) => {
+    const plate = plateOf(
+      (x, y) => (y * WIDTH + x === MIDDLE ? 1000 : 0),
+      () => FAR,
+    );
+    const [red] = await through(plate, lensOf(radius));
+    expect(sum(red)).toBeCloseTo(1000, 1);
+    const inside = red.filter((value) => value > 0.5 * Math.max(...red)).length;
+    expect(2 * Math.sqrt(inside / Math.PI)).toBeCloseTo(2 * radius, -0.3);
+    // Flat inside: a uniform disc.
+    expect(red[MIDDLE]).toBeCloseTo(1000 / (Math.PI * radius * radius), radius < 5 ? -0.5 : 0);
+  });
+
+  it('keeps flat light flat up to the borders, or darkens them if all is black beyond', async () => {
+    const plate = plateOf(
+      () => 0.5,
+      () => FAR,
+    );
+    const [same] = await through(plate, lensOf(8));
+    same.forEach((value) => expect(value).toBeCloseTo(0.5, 4));
+    const [black] = await through(plate, lensOf(8, 'focus.edge=black'));
+    expect(black[0]!).toBeLessThan(0.2);
+    expect(black[MIDDLE]).toBeCloseTo(0.5, 4);
+  });
+
+  it('lets a near surface spread over what is sharp behind it, with the background coming through', async () => {
+    // A near, dark bar before a bright wall in focus.
+    const plate = plateOf(
+      (x) => (x >= 40 && x < 56 ? 0.1 : 1),
+      (x) => (x >= 40 && x < 56 ? 1 : 2),
+    );
+    const look = lensOf(6);
+    expect(blurRadius(look, plate, 1, 1)).toBeCloseTo(-6, 1);
+    const [red] = await through(plate, look);
+    const row = red.subarray(MIDDLE - WIDTH / 2, MIDDLE + WIDTH / 2);
+    // Outside the bar its blur darkens the wall, most at the edge; inside the wall shines through.
+    expect(row[37]!).toBeLessThan(0.95);
+    expect(row[37]!).toBeGreaterThan(row[39]!);
+    expect(row[42]!).toBeGreaterThan(0.3);
+    expect(row[30]).toBe(1);
+    for (let x = 33; x < 47; x++) expect(row[x + 1]!).toBeLessThanOrEqual(row[x]! + 1e-3);
+  });
+
+  it('shows no halo where a sharp edge stands before a blurred wall of its own colour', async () => {
+    const plate = plateOf(
+      () => 0.4,
+      (x) => (x < 48 ? 2 : FAR),
+    );
+    const [red] = await through(plate, lensOf(9));
+    red.forEach((value) => expect(value).toBeCloseTo(0.4, 3));
+  });
+
+  it('moves by little when the focus does', async () => {
+    const plate = plateOf(
+      (x, y) => 0.2 + ((x * 31 + y * 17) % 23) / 40,
+      (x, y) => 1.5 + x / 40 + (y > 40 ? 3 : 0),
+    );
+    const at = (distance: number): Promise<Rgb> =>
+      through(plate, lensOf(8, `camera.focusDistance=${distance}`));
+    let before = (await at(3))[0];
+    for (const distance of [3.01, 3.02, 3.03]) {
+      const [now] = await at(distance);
+      let square = 0;
+      now.forEach((value, i) => (square += (value - before[i]!) ** 2));
+      expect(Math.sqrt(square / COUNT)).toBeLessThan(0.02);
+      before = now;
+    }
+  });
+
+  it('looks the same at half the size', async () => {
+    const plate = plateOf(
+      (x, y) => ((x - 30) ** 2 + (y - 30) ** 2 < 60 ? 5 : 0.1),
+      () => FAR,
+    );
+    const [full, half] = [(await through(plate, lensOf(10)))[0], (await through(plate, lensOf(10), 0.5))[0]];
+    let worst = 0;
+    for (let y = 0; y < HEIGHT / 2; y++)
+      for (let x = 0; x < WIDTH / 2; x++) {
+        const at = 2 * y * WIDTH + 2 * x;
+        const mean = (full[at]! + full[at + 1]! + full[at + WIDTH]! + full[at + WIDTH + 1]!) / 4;
+        worst = Math.max(worst, Math.abs(mean - half[y * (WIDTH / 2) + x]!));
+      }
+    expect(worst).toBeLessThan(0.12);
+  });
+});
+
+describe('distances', () => {
+  const look = (...settings: string[]): Look =>
+    settings.map((one) => `focus.depth.${one}`).reduce(assignSetting, defaultLook());
+  const plate = (value: number): Plate =>
+    plateOf(
+      () => 1,
+      () => value,
+    );
+
+  it.each([
+    [[], 3, 3],
+    [['unit=cm'], 250, 2.5],
+    [['unit=ft'], 10, 3.048],
+    [['reading=inverse'], 0.25, 4],
+    [['reading=normalised', 'near=2', 'far=10'], 0.25, 4],
+    [['reading=normalised', 'near=2', 'far=10', 'white=near'], 0.25, 8],
+    [[], Infinity, 1e7],
+    [['reading=inverse'], 0, 1e7],
+  ] as const)('read as %j take %d to %d m', (settings, value, wanted) => {
+    expect(readDepth(plate(value), look(...settings))[MIDDLE]).toBeCloseTo(wanted, 4);
+    expect(distanceAt(plate(value), look(...settings), WIDTH / 2, HEIGHT / 2)).toBeCloseTo(wanted, 4);
+  });
+
+  it('along the ray become those along the axis', () => {
+    const along = look('reading=ray');
+    const [corner, middle] = [readDepth(plate(10), along)[0]!, readDepth(plate(10), along)[MIDDLE]!];
+    expect(middle).toBeCloseTo(10, 2);
+    // By geometry: 35 mm on a frame of 36 mm by 27 mm.
+    const [x, y] = [(18 * (WIDTH - 1)) / WIDTH, (13.5 * (HEIGHT - 1)) / HEIGHT];
+    expect(corner).toBeCloseTo(10 / Math.hypot(1, x / 35, y / 35), 4);
+  });
+
+  it('of a plate without depth are asked for in words', async () => {
+    await expect(
+      through(
+        plateOf(() => 1, null),
+        lensOf(8),
+      ),
+    ).rejects.toThrow(/test\.exr has no depth/);
+    expect(
+      depthWarnings(
+        plateOf(() => 1, null),
+        defaultLook(),
+      ),
+    ).toEqual(['there is no depth pass']);
+    expect(distanceAt(plate(3), defaultLook(), -1, 0)).toBeUndefined();
+  });
+
+  it.each([
+    [(): number => 4, {}, /every distance is the same/],
+    [(x: number): number => (x % 9) + 1, {}, /only 9 distances: 8 bits band/],
+    [(x: number, y: number): number => x - y * 3.7, {}, /negative/],
+    [(x: number, y: number): number => (x * 97 + y) / 1e4, {}, /normalised or inverse/],
+    [(x: number, y: number): number => (x * 97 + y) / 1e3, { reading: 'normalised' }, /beyond 0 to 1/],
+  ] as const)('that look wrong are spoken of (%#)', (fill, settings, message) => {
+    const asked = look(...Object.entries(settings).map(([name, value]) => `${name}=${String(value)}`));
+    expect(
+      depthWarnings(
+        plateOf(() => 1, fill),
+        asked,
+      ).join(),
+    ).toMatch(message);
+  });
+});

@@ -1,0 +1,90 @@
+import type { Light, Rgb } from '../../bench/light';
+import { scaledFrame, scaledSize, type Plate } from '../../bench/plate';
+import type { Station, StationContext } from '../../bench/station';
+import type { Look } from '../../look/look';
+import { blurDiameter } from '../../optics/camera';
+import { readDepth } from './depth';
+import { toFragments } from './fragments';
+import { KernelSet } from './kernels';
+import { scatterFragments, SHARP } from './scatter';
+
+/** What a set of discs comes to, about, when it is full. */
+const KERNEL_BYTES = 1 << 23;
+
+/**
+ * Focus: what the lens blurs because it is not at the focus distance. Every piece of surface is spread over the image of
+ * the pupil that its distance gives; nearer layers cover farther ones. What is in focus keeps its bits.
+ */
+export const focus: Station = {
+  id: 'focus',
+  label: 'Focus',
+  on: (look) => look.focus.on && look.focus.amount > 0,
+  reads: (look) => [look.focus, look.camera, look.pupil],
+  async run(light, look, context) {
+    const radius = await radiusPlane(look, light.scale, context);
+    if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
+    const { width, height } = light;
+    const { pupil, focus: settings } = look;
+    const fragments = toFragments(light.total, radius, width, height);
+    const shape = { pupil, squeeze: settings.squeeze, rim: settings.rim };
+    const kernels = await context.cache.take(
+      `discs ${JSON.stringify([shape, settings.catsEye])}`,
+      () => new KernelSet(shape, settings.catsEye),
+      () => KERNEL_BYTES,
+    );
+    const frame = scaledFrame(context.plate, light.scale);
+    const half = Math.hypot(frame.width, frame.height) / 2;
+    const [cx, cy] = [frame.x + frame.width / 2, frame.y + frame.height / 2];
+    const place = (x: number, y: number): readonly [number, number] => [
+      (x + 0.5 - cx) / half,
+      (y + 0.5 - cy) / half,
+    ];
+    const rgb = await scatterFragments(fragments, kernels, { width, height }, place, settings.edge, context);
+    return { light: withBase(light, rgb) };
+  },
+};
+
+/** Focus changes where light falls, not what is added to it: its result is the new base. */
+function withBase(light: Light, rgb: Rgb): Light {
+  return { ...light, base: rgb, separations: [], total: rgb };
+}
+
+/** Signed blur radius of every pixel at a scale, in its pixels; negative before the focus. */
+export async function radiusPlane(
+  look: Look,
+  scale: number,
+  { plate, cache }: Pick<StationContext, 'plate' | 'cache'>,
+): Promise<Float32Array> {
+  const { depth } = look.focus;
+  const reading = depth.reading === 'ray' ? [depth, look.camera.focalLength, look.camera.sensorWidth] : depth;
+  const distance = await cache.take(
+    `${plate.id} distances ${JSON.stringify(reading)} @${scale}`,
+    () => sampleDistances(readDepth(plate, look), plate, scale),
+    (plane) => plane.byteLength,
+  );
+  return distance.map((z) => blurRadius(look, plate, scale, z));
+}
+
+/** The signed radius in pixels at a scale that a distance gives. */
+export function blurRadius(look: Look, plate: Plate, scale: number, distance: number): number {
+  const { amount, limit, breathing } = look.focus;
+  const pixels = (plate.frame.width * scale) / look.camera.sensorWidth;
+  const radius = (amount * pixels * blurDiameter(look.camera, distance, breathing)) / 2;
+  const most = limit * plate.frame.height * scale;
+  return Math.max(-most, Math.min(most, radius));
+}
+
+/** Distances at a scale: of one pixel in each larger one, never of a mean of surfaces. */
+function sampleDistances(full: Float32Array, plate: Plate, scale: number): Float32Array {
+  const { width, height } = plate.picture;
+  const size = scaledSize(plate, scale);
+  if (size.width === width && size.height === height) return full;
+  const out = new Float32Array(size.width * size.height);
+  for (let y = 0; y < size.height; y++) {
+    const row = Math.min(height - 1, Math.floor(((y + 0.5) * height) / size.height)) * width;
+    for (let x = 0; x < size.width; x++)
+      out[y * size.width + x] =
+        full[row + Math.min(width - 1, Math.floor(((x + 0.5) * width) / size.width))]!;
+  }
+  return out;
+}

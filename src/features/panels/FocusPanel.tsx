@@ -1,0 +1,192 @@
+'use client';
+import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import { useEffect, useState } from 'react';
+import { parseLook, settingAt } from '../../core/look/look';
+import { fieldOfView, hyperfocal, pupilDiameter, sharpLimits } from '../../core/optics/camera';
+import { benchEngine } from '../../engine/browser/client';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { usePlates } from '../session';
+import { SELECT_SX } from './ChoiceRow';
+import { Group } from './Group';
+import { ReportRow } from './ReportRow';
+import { ROW_COLUMNS } from './row';
+import { SettingRow } from './SettingRow';
+
+const camera = ['focalLength', 'sensorWidth', 'sensorHeight', 'fStop', 'focusDistance'].map(
+  (name) => `camera.${name}`,
+);
+const blur = ['amount', 'limit', 'squeeze', 'catsEye', 'rim', 'edge', 'breathing'].map(
+  (name) => `focus.${name}`,
+);
+const depth = ['pass', 'reading', 'unit'].map((name) => `focus.depth.${name}`);
+const range = ['near', 'far', 'white'].map((name) => `focus.depth.${name}`);
+
+/** Sensors by size, width and height in mm (common practice). */
+const SENSORS: readonly { label: string; width: number; height: number }[] = [
+  { label: '54 x 40 (medium format)', width: 54, height: 40 },
+  { label: '36 x 24 (full frame)', width: 36, height: 24 },
+  { label: '36 x 20.25 (full frame, 16:9)', width: 36, height: 20.25 },
+  { label: '24.9 x 18.7 (35 mm film, full gate)', width: 24.9, height: 18.7 },
+  { label: '23.6 x 15.7', width: 23.6, height: 15.7 },
+  { label: '17.3 x 13', width: 17.3, height: 13 },
+  { label: '13.2 x 8.8', width: 13.2, height: 8.8 },
+  { label: '12.5 x 7.4 (16 mm film, wide)', width: 12.5, height: 7.4 },
+];
+
+/** The camera with what follows from it, the blur, and how the depth is read. */
+export function FocusPanel() {
+  const reading = useShot((state) => state.look.focus.depth.reading);
+  return (
+    <>
+      <Group title="Camera" paths={camera}>
+        <FileCamera />
+        <SensorChoice />
+        <Rows paths={camera} />
+        <CameraFacts />
+        <FocusTools />
+      </Group>
+      <Group title="Blur" paths={blur}>
+        <Rows paths={blur} />
+      </Group>
+      <Group title="Depth" paths={[...depth, ...range]}>
+        <Rows paths={reading === 'normalised' ? [...depth, ...range] : depth} />
+        <DepthWarnings />
+      </Group>
+    </>
+  );
+}
+
+function Rows({ paths }: { paths: readonly string[] }) {
+  return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
+}
+
+/** Offers the camera that the plate's file speaks of, if it is another than the present one. */
+function FileCamera() {
+  const activePlate = useShot((state) => state.activePlate);
+  const told = usePlates((state) => (activePlate ? state.cards[activePlate]?.camera : undefined));
+  const lens = useShot((state) => state.look.camera);
+  const names = Object.keys(told ?? {}) as (keyof typeof lens)[];
+  if (names.every((name) => told![name] === lens[name])) return null;
+  const take = (): void => {
+    const { look, setLook } = useShot.getState();
+    // What a file says is held to what the settings allow.
+    setLook(parseLook({ ...look, camera: { ...look.camera, ...told } }));
+  };
+  return (
+    <Button size="small" variant="outlined" color="inherit" fullWidth sx={{ mb: 0.5 }} onClick={take}>
+      Take the camera of the file
+    </Button>
+  );
+}
+
+function SensorChoice() {
+  const { sensorWidth, sensorHeight } = useShot((state) => state.look.camera);
+  const known = SENSORS.findIndex(({ width, height }) => width === sensorWidth && height === sensorHeight);
+  return (
+    <Box sx={ROW_COLUMNS}>
+      <span>Sensor</span>
+      <Select
+        value={known}
+        onChange={(event) => {
+          const sensor = SENSORS[Number(event.target.value)];
+          const { look, setLook } = useShot.getState();
+          if (sensor)
+            setLook({
+              ...look,
+              camera: { ...look.camera, sensorWidth: sensor.width, sensorHeight: sensor.height },
+            });
+        }}
+        variant="outlined"
+        inputProps={{ 'aria-label': 'Sensor' }}
+        sx={{ ...SELECT_SX, gridColumn: '2 / 4' }}
+      >
+        {SENSORS.map(({ label }, index) => (
+          <MenuItem key={label} value={index} dense>
+            {label}
+          </MenuItem>
+        ))}
+        <MenuItem value={-1} dense disabled>
+          of its own
+        </MenuItem>
+      </Select>
+      <span />
+    </Box>
+  );
+}
+
+const metres = (value: number): string =>
+  Number.isFinite(value) ? `${Number(value.toPrecision(4))} m` : 'infinity';
+
+/** What the lens makes of these numbers. */
+function CameraFacts() {
+  const lens = useShot((state) => state.look.camera);
+  const { near, far } = sharpLimits(lens);
+  const facts: [string, string][] = [
+    ['sharp', `${metres(near)} to ${metres(far)}`],
+    ['hyperfocal', metres(hyperfocal(lens))],
+    ['view', `${fieldOfView(lens).horizontal.toFixed(1)} deg across`],
+    ['pupil', `${pupilDiameter(lens).toFixed(1)} mm`],
+  ];
+  return (
+    <Box data-testid="camera-facts" sx={{ pt: 0.5, fontSize: 11 }}>
+      {facts.map(([name, value]) => (
+        <Box key={name} sx={{ display: 'flex', minHeight: 18 }}>
+          <Box sx={{ width: 92, color: 'text.secondary' }}>{name}</Box>
+          <Box sx={{ fontFamily: 'var(--figures)' }}>{value}</Box>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** Puts the focus on what is clicked, and shows what is sharp. */
+function FocusTools() {
+  const picking = useDesk((state) => state.picking);
+  const shown = useDesk((state) => state.subject.kind === 'sharpness');
+  const set = useDesk((state) => state.set);
+  return (
+    <ReportRow
+      button="Show what is in focus"
+      pressed={shown}
+      onPress={() => set({ subject: { kind: shown ? 'final' : 'sharpness' } })}
+    >
+      <Button
+        size="small"
+        variant="outlined"
+        color={picking ? 'primary' : 'inherit'}
+        aria-pressed={picking}
+        onClick={() => set({ picking: !picking })}
+      >
+        Click to focus
+      </Button>
+    </ReportRow>
+  );
+}
+
+/** What may be wrong with the depth, in words. */
+function DepthWarnings() {
+  const look = useShot((state) => state.look);
+  const activePlate = useShot((state) => state.activePlate);
+  const id = usePlates((state) => (activePlate ? state.cards[activePlate]?.id : undefined));
+  const [warnings, setWarnings] = useState<string[]>([]);
+  const reading = JSON.stringify(look.focus.depth);
+  useEffect(() => {
+    if (!id) return;
+    let alive = true;
+    void benchEngine()
+      .depthWarnings(id, useShot.getState().look)
+      .then((found) => alive && setWarnings(found));
+    return () => {
+      alive = false;
+    };
+  }, [id, reading]);
+  return warnings.map((warning) => (
+    <Box key={warning} data-testid="depth-warning" sx={{ pt: 0.5, fontSize: 11, color: 'error.main' }}>
+      {warning}
+    </Box>
+  ));
+}
