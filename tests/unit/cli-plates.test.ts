@@ -222,3 +222,57 @@ describe('bokelux convert', () => {
     expect(ended.err).toMatch(message);
   });
 });
+
+describe('bokelux optics', () => {
+  interface Report {
+    hyperfocal: number;
+    far: number | null;
+    blur: { distance: number | null; millimetres: number; pixels: number }[];
+  }
+  const optics = async (...args: string[]): Promise<Report> =>
+    JSON.parse((await bokelux('optics', '--json', ...args)).out) as Report;
+
+  // Source: thin-lens geometry, f^2 / (N (s - f)): 50 mm at f/1.4 focused at 1.5 m blurs infinity to 1.2315 mm.
+  it('gives blur discs on the sensor and in pixels', async () => {
+    const camera = ['focalLength=50', 'fStop=1.4', 'focusDistance=1.5'].flatMap((one) => [
+      '--set',
+      `camera.${one}`,
+    ]);
+    const report = await optics(
+      ...camera,
+      '--set',
+      'focus.breathing=true',
+      '--at',
+      '1.5,inf',
+      '--width',
+      '3600',
+    );
+    expect(report.blur[0]).toEqual({ distance: 1.5, millimetres: 0, pixels: 0 });
+    expect(report.blur[1]!.distance).toBeNull();
+    expect(report.blur[1]!.millimetres).toBeCloseTo(1.231527, 5);
+    expect(report.blur[1]!.pixels).toBeCloseTo(123.1527, 3);
+  });
+
+  it('says the same in words, and what is no distance', async () => {
+    expect((await bokelux('optics')).out).toMatch(/sharp from .* hyperfocal distance/);
+    const wrong = await bokelux('optics', '--at', '1,near');
+    expect([wrong.code, wrong.err]).toEqual([2, expect.stringMatching(/"near" is no distance/)]);
+  });
+
+  it('blurs a plate by its depth pass from the command line', async () => {
+    write(
+      'lamp_beauty.exr',
+      same((i) => (i === LAMP ? 900 : 0)),
+    );
+    write('lamp_depth.exr', { Z: () => 1e9 });
+    const set = ['focus.on=true', 'camera.focusDistance=1', 'camera.fStop=0.5'].flatMap((one) => [
+      '--set',
+      one,
+    ]);
+    const plates = ['--plate', at('lamp_beauty.exr'), '--plate', at('lamp_depth.exr')];
+    expect((await bokelux('render', ...plates, ...set, '--out', at('disc.exr'))).code).toBe(0);
+    const disc = red('disc.exr');
+    expect(disc[LAMP]!).toBeLessThan(300);
+    expect(disc.reduce((sum, value) => sum + value, 0)).toBeCloseTo(900, 0);
+  });
+});
