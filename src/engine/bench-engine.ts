@@ -16,7 +16,7 @@ import { referenceConvolution, type ConvolutionKernel } from '../core/kernels/co
 import type { Parallel } from '../core/kernels/parallel';
 import type { Look } from '../core/look/look';
 import { cameraOfFile } from '../core/optics/file-camera';
-import { depthWarnings, distanceAt } from '../core/stations/focus/depth';
+import { depthHistogram, depthWarnings, distanceAt, type DepthHistogram } from '../core/stations/focus/depth';
 import { blurRadius } from '../core/stations/focus/run';
 import { print, type Printed } from '../core/print/print';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
@@ -204,6 +204,17 @@ export class BenchEngine {
       return { value: found.sort((a, b) => a - b)[found.length >> 1]! };
     } catch (error) {
       return { failure: describeFailure(error) };
+    }
+  }
+
+  /** How a plate's distances are spread; undefined without depth. */
+  depthHistogram(id: string, look: Look): DepthHistogram | undefined {
+    const plate = this.plates.get(id);
+    try {
+      return plate && depthHistogram(plate, look);
+    } catch (error) {
+      if (error instanceof SettingError) return undefined;
+      throw error;
     }
   }
 

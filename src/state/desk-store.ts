@@ -42,6 +42,8 @@ export interface DeskState extends Placement {
   reference: string | null;
   /** Index of the plate's version that the wipe compares with, instead of the plate itself. */
   wipeVersion: number | null;
+  /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
+  overblur: boolean;
   /** The next click on the picture puts the focus there. */
   picking: boolean;
   /** The shape that the next drag on the picture draws. */
@@ -74,6 +76,7 @@ export const useDesk = create<DeskState>()((set) => ({
   arrivals: 0,
   reference: null,
   wipeVersion: null,
+  overblur: false,
   picking: false,
   pen: null,
   revealed: null,

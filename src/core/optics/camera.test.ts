@@ -3,6 +3,7 @@ import {
   airyRadius,
   blurDiameter,
   fieldOfView,
+  fStopForLimit,
   hyperfocal,
   pupilDiameter,
   sharpLimits,
@@ -34,6 +35,14 @@ describe('the handbook', () => {
     const limits = sharpLimits(camera(f, n, s), 0.03);
     expect(Math.abs(limits.near * 1000 - near)).toBeLessThan(1);
     expect(Math.abs(limits.far * 1000 - far)).toBeLessThan(1);
+  });
+
+  it('the f-number for a limit is the one that gives it', () => {
+    const lens = camera(50, 5.6, 4);
+    const { near, far } = sharpLimits(lens);
+    expect(fStopForLimit(lens, near)).toBeCloseTo(5.6, 6);
+    expect(fStopForLimit(lens, far)).toBeCloseTo(5.6, 6);
+    expect(fStopForLimit(lens, 4)).toBeUndefined();
   });
 
   it('sharp to infinity from the hyperfocal distance on', () => {

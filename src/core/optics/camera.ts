@@ -35,6 +35,20 @@ export function sharpLimits(camera: Camera, blur = acceptableBlur(camera)): { ne
   return { near, far: s >= h ? Infinity : (s * (h - f)) / (h - s) };
 }
 
+/** The f-number at which a distance is just the near or far limit of what counts as sharp; undefined if there is none. */
+export function fStopForLimit(
+  camera: Camera,
+  limit: number,
+  blur = acceptableBlur(camera),
+): number | undefined {
+  const { focusDistance: s, focalLength } = camera;
+  const f = focalLength / MM;
+  // The handbook's limits, solved for the hyperfocal distance.
+  const h = limit < s ? (s * f + limit * (s - 2 * f)) / (s - limit) : (s * (limit - f)) / (limit - s);
+  const fStop = focalLength ** 2 / ((h - f) * MM * blur);
+  return limit !== s && h > f && Number.isFinite(fStop) && fStop > 0 ? fStop : undefined;
+}
+
 /** Angles of view in degrees, of a lens focused at infinity. */
 export function fieldOfView({ focalLength, sensorWidth, sensorHeight }: Camera): {
   horizontal: number;

@@ -4,6 +4,7 @@ import type { Role } from '../../core/image/roles';
 import type { Look } from '../../core/look/look';
 import { inline } from '../../core/kernels/jobs';
 import type { Parallel } from '../../core/kernels/parallel';
+import type { DepthHistogram } from '../../core/stations/focus/depth';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
 import type {
   Lane,
@@ -77,6 +78,7 @@ const api = {
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),
   pickDistance: (id: string, look: Look, x: number, y: number): Outcome<number> =>
     engine.pickDistance(id, look, x, y),
+  depthHistogram: (id: string, look: Look): DepthHistogram | undefined => engine.depthHistogram(id, look),
   depthWarnings: (id: string, look: Look): string[] => engine.depthWarnings(id, look),
   histogram: (): Histogram | undefined => engine.histogram(),
   async openPlate(

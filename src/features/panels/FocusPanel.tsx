@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useState } from 'react';
 import { parseLook, settingAt } from '../../core/look/look';
 import { fieldOfView, hyperfocal, pupilDiameter, sharpLimits } from '../../core/optics/camera';
@@ -12,7 +13,7 @@ import { useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
 import { SELECT_SX } from './ChoiceRow';
 import { Group } from './Group';
-import { ReportRow } from './ReportRow';
+import { PlanView } from './PlanView';
 import { ROW_COLUMNS } from './row';
 import { SettingRow } from './SettingRow';
 
@@ -48,6 +49,9 @@ export function FocusPanel() {
         <Rows paths={camera} />
         <CameraFacts />
         <FocusTools />
+      </Group>
+      <Group title="Plan view">
+        <PlanView />
       </Group>
       <Group title="Blur" paths={blur}>
         <Rows paths={blur} />
@@ -146,26 +150,52 @@ function CameraFacts() {
 /** Puts the focus on what is clicked, and shows what is sharp. */
 function FocusTools() {
   const picking = useDesk((state) => state.picking);
+  const overblur = useDesk((state) => state.overblur);
   const shown = useDesk((state) => state.subject.kind === 'sharpness');
   const set = useDesk((state) => state.set);
   return (
-    <ReportRow
-      button="Show what is in focus"
-      pressed={shown}
-      onPress={() => set({ subject: { kind: shown ? 'final' : 'sharpness' } })}
-    >
-      <Button
-        size="small"
-        variant="outlined"
-        color={picking ? 'primary' : 'inherit'}
-        aria-pressed={picking}
-        onClick={() => set({ picking: !picking })}
-      >
-        Click to focus
-      </Button>
-    </ReportRow>
+    <Box sx={{ display: 'flex', gap: 0.5, pt: 0.75 }}>
+      <Tooltip title="The next click on the picture puts the focus on what is there">
+        <Button
+          {...TOOL}
+          color={picking ? 'primary' : 'inherit'}
+          aria-pressed={picking}
+          onClick={() => set({ picking: !picking })}
+        >
+          Click to focus
+        </Button>
+      </Tooltip>
+      <Tooltip title="Exaggerates the blur while it is pressed, so that what stays sharp is the focus (hold B)">
+        <Button
+          {...TOOL}
+          color={overblur ? 'primary' : 'inherit'}
+          aria-pressed={overblur}
+          onPointerDown={() => set({ overblur: true })}
+          onPointerUp={() => set({ overblur: false })}
+          onPointerLeave={() => set({ overblur: false })}
+        >
+          Overblur
+        </Button>
+      </Tooltip>
+      <Tooltip title="Green is sharp, amber lies before it, blue behind (O)">
+        <Button
+          {...TOOL}
+          color={shown ? 'primary' : 'inherit'}
+          aria-pressed={shown}
+          onClick={() => set({ subject: { kind: shown ? 'final' : 'sharpness' } })}
+        >
+          In focus
+        </Button>
+      </Tooltip>
+    </Box>
   );
 }
+
+const TOOL = {
+  size: 'small',
+  variant: 'outlined',
+  sx: { flex: 1, minWidth: 0, px: 0.5, whiteSpace: 'nowrap' },
+} as const;
 
 /** What may be wrong with the depth, in words. */
 function DepthWarnings() {

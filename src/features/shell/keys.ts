@@ -7,6 +7,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'F', does: 'Fit the picture' },
   { keys: 'Z', does: 'Actual size' },
   { keys: 'Arrows, + and - (on the picture)', does: 'Pan and zoom' },
+  { keys: 'B (held)', does: 'Exaggerate the blur, to find the focus' },
   { keys: 'O', does: 'Show what is in focus, before and behind it' },
   { keys: 'E', does: 'Show what feeds the veil' },
   { keys: '. and ,', does: 'Look at the next pass, the one before' },

@@ -86,17 +86,23 @@ export function useShortcuts(dialogs: Dialogs): void {
   useHotkeys('shift+slash', () => dialogs.help(), once);
 
   useEffect(() => {
+    /** What is so only as long as its key is held. */
+    const HELD = { Space: 'holdPlate', KeyB: 'overblur' } as const;
+    const heldBy = (event: KeyboardEvent) => HELD[event.code as keyof typeof HELD];
     const down = (event: KeyboardEvent): void => {
-      if (event.code !== 'Space' || isTaken(event.target) || isOnButton(event.target)) return;
+      const what = heldBy(event);
+      if (!what || event.ctrlKey || event.metaKey || isTaken(event.target)) return;
+      if (what === 'holdPlate' && isOnButton(event.target)) return;
       event.preventDefault();
-      if (!event.repeat) set({ holdPlate: true });
+      if (!event.repeat) set({ [what]: true });
     };
     const up = (event: KeyboardEvent): void => {
-      if (event.code !== 'Space' || !useDesk.getState().holdPlate) return;
+      const what = heldBy(event);
+      if (!what || !useDesk.getState()[what]) return;
       event.preventDefault();
-      set({ holdPlate: false });
+      set({ [what]: false });
     };
-    const away = (): void => set({ holdPlate: false });
+    const away = (): void => set({ holdPlate: false, overblur: false });
     window.addEventListener('keydown', down);
     window.addEventListener('keyup', up);
     window.addEventListener('blur', away);

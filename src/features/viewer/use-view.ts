@@ -8,7 +8,7 @@ import { useShot } from '../../state/shot-store';
 import { benchLook, closeInEngine, openForWipe, reportError, usePlates } from '../session';
 import { FeedShifts } from './feed-shift';
 import { draftScale, fitZoom, refineScale } from './placement';
-import { defaultLook } from '../../core/look/look';
+import { defaultLook, type Look } from '../../core/look/look';
 
 /** The bitmaps on show; the canvas draws them again whenever they change. */
 export interface Pictures {
@@ -20,16 +20,23 @@ interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
   scale: { draft: number; full: number };
 }
 
+/** By how much blur grows while the focus is looked for. */
+const OVERBLUR = 4;
+
+function exaggerated(look: Look): Look {
+  return { ...look, focus: { ...look.focus, amount: Math.min(10, look.focus.amount * OVERBLUR) } };
+}
+
 /** What is wanted now, from the stores; undefined without a plate. */
 function currentWish(viewer: { width: number; height: number }): Wish | undefined {
   const { look, activePlate } = useShot.getState();
   const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
   if (!card || viewer.width === 0) return undefined;
-  const { subject, viewExposure, zoom, falseColour } = useDesk.getState();
+  const { subject, viewExposure, zoom, falseColour, overblur } = useDesk.getState();
   const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
   return {
     plate: card.id,
-    look: benchLook(look),
+    look: benchLook(overblur ? exaggerated(look) : look),
     subject,
     viewExposure,
     falseColour,

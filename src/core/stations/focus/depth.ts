@@ -101,3 +101,31 @@ export function depthWarnings(plate: Plate, look: Look): string[] {
   } else if (low < 0 || high > 1) out.push('normalised distances go beyond 0 to 1 and are cut there');
   return out;
 }
+
+/** How the picture's pixels are spread over distance: shares in bins of a tenth of a decade, from 0.1 m to 10 km. */
+export interface DepthHistogram {
+  /** log10 of each bin's middle in metres. */
+  place: number[];
+  share: number[];
+  /** What lies beyond the last bin. */
+  beyond: number;
+}
+
+const BINS_PER_DECADE = 20;
+const [FIRST_DECADE, LAST_DECADE] = [-1, 4];
+
+export function depthHistogram(plate: Plate, look: Look): DepthHistogram {
+  const distances = readDepth(plate, look);
+  const share = new Array<number>((LAST_DECADE - FIRST_DECADE) * BINS_PER_DECADE).fill(0);
+  let beyond = 0;
+  for (const distance of distances) {
+    const bin = Math.floor((Math.log10(distance) - FIRST_DECADE) * BINS_PER_DECADE);
+    if (bin >= share.length) beyond++;
+    else share[Math.max(0, bin)]!++;
+  }
+  return {
+    place: share.map((_, bin) => FIRST_DECADE + (bin + 0.5) / BINS_PER_DECADE),
+    share: share.map((count) => count / distances.length),
+    beyond: beyond / distances.length,
+  };
+}

@@ -6,7 +6,7 @@ import { addChannel, emptyPicture } from '../../image/picture';
 import { referenceConvolution } from '../../kernels/convolve';
 import { inline } from '../../kernels/jobs';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
-import { depthWarnings, distanceAt, readDepth } from './depth';
+import { depthHistogram, depthWarnings, distanceAt, readDepth } from './depth';
 import { KernelSet, type BlurKernel } from './kernels';
 import { blurRadius } from './run';
 
@@ -249,6 +249,18 @@ describe('distances', () => {
     // By geometry: 35 mm on a frame of 36 mm by 27 mm.
     const [x, y] = [(18 * (WIDTH - 1)) / WIDTH, (13.5 * (HEIGHT - 1)) / HEIGHT];
     expect(corner).toBeCloseTo(10 / Math.hypot(1, x / 35, y / 35), 4);
+  });
+
+  it('are counted by decades', () => {
+    const half = plateOf(
+      () => 1,
+      (x) => (x < WIDTH / 2 ? 2 : Infinity),
+    );
+    const { place, share, beyond } = depthHistogram(half, defaultLook());
+    const at = share.findIndex((value) => value > 0);
+    expect(share[at]).toBeCloseTo(0.5, 9);
+    expect(Math.abs(place[at]! - Math.log10(2))).toBeLessThan(0.05);
+    expect(beyond).toBeCloseTo(0.5, 9);
   });
 
   it('of a plate without depth are asked for in words', async () => {

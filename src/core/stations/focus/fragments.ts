@@ -165,6 +165,8 @@ interface Level {
   width: number;
   height: number;
   radius: Float32Array;
+  /** The greatest radius of a cell and the eight about it: what lies there at most. */
+  most: Float32Array;
   colour: [Float32Array, Float32Array, Float32Array];
 }
 
@@ -182,8 +184,11 @@ class Hidden {
     height: number,
   ) {
     const clean = radius.map((r, i) => (edges[i] ? NONE : r));
-    let level: Level = { width, height, radius: clean, colour: [rgb[0], rgb[1], rgb[2]] as Level['colour'] };
-    while (level.width > 1 && level.height > 1 && this.levels.length < 9) {
+    let widest = 0;
+    for (const r of radius) widest = Math.max(widest, Math.abs(r));
+    let level: Level = { width, height, radius: clean, most: clean, colour: [...rgb] };
+    // Cells coarser than any disc are of no use.
+    while (level.width > 1 && level.height > 1 && 2 << this.levels.length <= coarsest(widest)) {
       level = coarser(level);
       this.levels.push(level);
     }
@@ -195,13 +200,18 @@ class Hidden {
     const [x, y] = [i % this.width, Math.floor(i / this.width)];
     for (const [index, level] of this.levels.entries()) {
       const size = 2 << index;
+      const most = level.most[Math.floor(y / size) * level.width + Math.floor(x / size)]!;
+      if (most - own <= apart(own, most)) continue;
       const found = farther(level, x / size, y / size, own);
       if (!found) continue;
-      if (size > 1.5 * Math.max(Math.abs(own), Math.abs(found.radius)) + 1) return;
+      if (size > coarsest(Math.max(Math.abs(own), Math.abs(found.radius)))) return;
       return out.add(i, found.radius, 1, ...found.colour);
     }
   }
 }
+
+/** The largest cell that still says something about what lies behind a disc of a radius. */
+const coarsest = (radius: number): number => 1.5 * radius + 1;
 
 /** The mean of what lies farther in the cell of a place and the eight about it, near ones counting for more. */
 function farther(
@@ -260,7 +270,18 @@ function coarser(fine: Level): Level {
       for (let c = 0; c < 3; c++)
         colour[c]![to] = heldToRest(mean[c]!, n, fine.colour[c]!, cells, count, far, fine);
     }
-  return { width, height, radius, colour };
+  return { width, height, radius, most: mostAround(radius, width, height), colour };
+}
+
+function mostAround(radius: Float32Array, width: number, height: number): Float32Array {
+  return radius.map((_, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    let most = NONE;
+    for (let v = Math.max(0, y - 1); v <= Math.min(height - 1, y + 1); v++)
+      for (let u = Math.max(0, x - 1); u <= Math.min(width - 1, x + 1); u++)
+        most = Math.max(most, radius[v * width + u]!);
+    return most;
+  });
 }
 
 /** The mean of some cells, none counting for more than four times the others' mean. */

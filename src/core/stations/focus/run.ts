@@ -25,7 +25,14 @@ export const focus: Station = {
     if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
     const { width, height } = light;
     const { pupil, focus: settings } = look;
-    const fragments = toFragments(light.total, radius, width, height);
+    // What shapes the discs changes nothing about the pieces.
+    const { on, amount, limit, breathing, depth } = settings;
+    const places = [on, amount, limit, breathing, depth];
+    const fragments = await context.cache.latest(
+      `fragments @${light.scale}`,
+      `${light.key} fragments ${JSON.stringify([places, look.camera])}`,
+      () => Promise.resolve(toFragments(light.total, radius, width, height)),
+    );
     const shape = { pupil, squeeze: settings.squeeze, rim: settings.rim };
     const kernels = await context.cache.take(
       `discs ${JSON.stringify([shape, settings.catsEye])}`,
