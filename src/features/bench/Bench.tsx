@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useRef, useState } from 'react';
-import { isSwitched, STATION_IDS, type StationId } from '../../core/look/look';
+import { isSwitched, STATION_IDS, type Look, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { STATION_LABELS } from '../panels';
@@ -21,8 +21,10 @@ export function Bench() {
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const look = useShot((state) => state.look);
-  const veilOn = look.veil.on;
+  // No more than what is drawn: a drag changes the look many times a second.
+  const pupil = useShot((state) => state.look.pupil);
+  const fStop = useShot((state) => state.look.camera.fStop);
+  const veilOn = useShot((state) => state.look.veil.on);
   const moved = useDesk((state) => state.accounts.veil?.moved ?? 0);
   const selected = useDesk((state) => state.station);
   const strength = veilOn ? Math.min(1, 0.25 + moved * 12) : 0.1;
@@ -51,7 +53,7 @@ export function Bench() {
           </linearGradient>
         </defs>
         <line x1={0} x2={width} y1={AXIS} y2={AXIS} stroke="#383838" strokeDasharray="1 4" />
-        {rayPaths(STATION_IDS, width, look.camera.fStop).map((path) => (
+        {rayPaths(STATION_IDS, width, fStop).map((path) => (
           <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.42} strokeWidth={0.8} />
         ))}
         {veilOn &&
@@ -60,7 +62,7 @@ export function Bench() {
           ))}
         {STATION_IDS.map((id) => (
           <g key={id} transform={`translate(${x(id)} 0)`} color={id === selected ? '#e8a33d' : '#a8a8a8'}>
-            <StationGlyph id={id} strength={strength} look={look} />
+            <StationGlyph id={id} strength={strength} pupil={pupil} fStop={fStop} />
           </g>
         ))}
       </svg>
@@ -219,26 +221,30 @@ function FeedShift({ x }: { x: number }) {
 
 /** The one most telling figure of a station. */
 function useFigure(id: StationId): string {
-  const look = useShot((state) => state.look);
   const activePlate = useShot((state) => state.activePlate);
   const passes = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes.length : undefined));
   const moved = useDesk((state) => state.accounts.veil?.moved);
-  if (id === 'plate') {
-    const { exposure, source } = look.plate;
-    if (source === 'sum') return 'sum of passes';
-    if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
-    if (passes === undefined) return 'no plate';
-    return passes === 1 ? '1 pass' : `${passes} passes`;
+  return useShot((state) => figureOf(id, state.look, passes, moved));
+}
+
+function figureOf(id: StationId, look: Look, passes: number | undefined, moved: number | undefined): string {
+  if (isSwitched(id) && !look[id].on) return 'off';
+  switch (id) {
+    case 'plate': {
+      const { exposure, source } = look.plate;
+      if (source === 'sum') return 'sum of passes';
+      if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
+      if (passes === undefined) return 'no plate';
+      return passes === 1 ? '1 pass' : `${passes} passes`;
+    }
+    case 'focus':
+      return `f/${look.camera.fStop} ${Number(look.camera.focusDistance.toPrecision(3))} m`;
+    case 'pupil':
+      return look.pupil.blades < 3 ? 'round' : `${look.pupil.blades} blades`;
+    case 'veil':
+      if (moved === undefined || look.veil.bloom.amount === 0) return 'clear';
+      return `${look.veil.mode === 'add' ? '+' : ''}${(moved * 100).toFixed(2)} % light`;
+    case 'film':
+      return look.film.view;
   }
-  if (id === 'pupil') {
-    const { blades } = look.pupil;
-    return blades < 3 ? 'round' : `${blades} blades`;
-  }
-  if (!look[id].on) return 'off';
-  if (id === 'focus') return `f/${look.camera.fStop} ${Number(look.camera.focusDistance.toPrecision(3))} m`;
-  if (id === 'veil')
-    return moved === undefined || look.veil.bloom.amount === 0
-      ? 'clear'
-      : `${look.veil.mode === 'add' ? '+' : ''}${(moved * 100).toFixed(2)} % light`;
-  return look.film.view;
 }

@@ -1,16 +1,24 @@
-import type { Look, StationId } from '../../core/look/look';
+import type { StationId } from '../../core/look/look';
 import { pupilOutline, type PupilShape } from '../../core/optics/pupil';
 import { AXIS, pupilHeight } from './drawing';
 
+interface GlyphProps {
+  id: StationId;
+  /** How much the veil scatters, 0 to 1. */
+  strength: number;
+  pupil: PupilShape;
+  fStop: number;
+}
+
 /** The elements on the bench, drawn around (0, AXIS). */
-export function StationGlyph({ id, strength, look }: { id: StationId; strength: number; look: Look }) {
+export function StationGlyph({ id, strength, pupil, fStop }: GlyphProps) {
   switch (id) {
     case 'plate':
       return <PlateGlyph />;
     case 'focus':
       return <LensGlyph />;
     case 'pupil':
-      return <PupilGlyph shape={look.pupil} height={pupilHeight(look.camera.fStop)} />;
+      return <PupilGlyph shape={pupil} height={pupilHeight(fStop)} />;
     case 'veil':
       return <VeilGlyph strength={strength} />;
     case 'film':
