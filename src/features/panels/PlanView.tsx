@@ -120,6 +120,7 @@ export function PlanView() {
             range: [0, Math.max(4, largest * 1.6)],
             gridcolor: '#2a2a2a',
             ticksuffix: ' px',
+            tickformat: '.2~r',
             nticks: 4,
             fixedrange: true,
           },

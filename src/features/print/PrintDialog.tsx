@@ -127,7 +127,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   return (
     <Dialog open={open} onClose={close} maxWidth="sm" fullWidth aria-labelledby="print-title">
       <DialogTitle id="print-title">Print</DialogTitle>
-      <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 2 }}>
+      <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 2, '&&': { pt: 1 } }}>
         <Box>
           <TextField
             select
