@@ -1,4 +1,5 @@
 import type { Mask, MaskShape } from '../look/mask';
+import { smoothStep } from './smooth-step';
 
 /** The frame, in pixels of the plane that a mask is made for. */
 export interface MaskFrame {
@@ -7,8 +8,6 @@ export interface MaskFrame {
   width: number;
   height: number;
 }
-
-const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
 
 /**
  * A mask as coverage 0 to 1 per pixel. `matte` gives a channel's values at the size of the plane, for shapes that take
@@ -74,10 +73,10 @@ function insideOf(
     const [bx, by] = place(shape.to);
     const [dx, dy] = [bx - ax, by - ay];
     const length = Math.max(1e-6, dx * dx + dy * dy);
-    return (x, y) => 1 - smooth(((x - ax) * dx + (y - ay) * dy) / length);
+    return (x, y) => 1 - smoothStep(((x - ax) * dx + (y - ay) * dy) / length);
   }
   const soft = Math.max(1, shape.feather * frame.height);
-  const edge = (distance: number): number => smooth(0.5 - distance / soft);
+  const edge = (distance: number): number => smoothStep(0.5 - distance / soft);
   if (shape.kind === 'ellipse') {
     const [cx, cy] = place(shape.centre);
     const [rx, ry] = shape.radii.map((radius) => Math.max(0.5, radius * frame.height)) as [number, number];

@@ -2,13 +2,13 @@ import type { Rgb } from '../../bench/light';
 import { LUMINANCE } from '../../color/primaries';
 import { applyLevels, contrastMap, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
 import type { Look } from '../../look/look';
+import { smoothStep } from '../../image/smooth-step';
 
 type PlateSettings = Look['plate'];
 
 /** Below this share of white nothing is lifted. */
 const LIFT_KNEE = 0.8;
 
-const smooth = (t: number): number => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
 const eachPlane = (rgb: Rgb, change: (plane: Float32Array) => Float32Array): Rgb =>
   rgb.map(change) as unknown as Rgb;
 
@@ -58,7 +58,7 @@ function saturateHighlights(rgb: Rgb, saturation: number, pivot: number): Rgb {
   for (let i = 0; i < rgb[0].length; i++) {
     const light = LUMINANCE[0] * rgb[0][i]! + LUMINANCE[1] * rgb[1][i]! + LUMINANCE[2] * rgb[2][i]!;
     if (light <= start) continue;
-    const factor = 1 + (saturation - 1) * smooth(Math.log2(light / start) / 2);
+    const factor = 1 + (saturation - 1) * smoothStep(Math.log2(light / start) / 2);
     for (let c = 0; c < 3; c++) out[c]![i] = light + (rgb[c]![i]! - light) * factor;
   }
   return out;

@@ -1,3 +1,4 @@
+import { smoothStep } from '../../image/smooth-step';
 import { LUMINANCE } from '../../color/primaries';
 import type { Feed } from '../../bench/station';
 import type { Light, Rgb } from '../../bench/light';
@@ -19,7 +20,7 @@ export function feedWeight(brightness: number, threshold: number, knee: number):
   if (threshold <= 0) return 1;
   if (knee <= 0) return brightness >= threshold ? 1 : 0;
   const t = (Math.log2(brightness / threshold) + knee) / (2 * knee);
-  return t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t);
+  return smoothStep(t);
 }
 
 /**
