@@ -1,13 +1,13 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
-import { Worker, isMainThread, parentPort, workerData } from 'node:worker_threads';
-import { availableParallelism } from 'node:os';
+import { isMainThread, workerData } from 'node:worker_threads';
 import { fileURLToPath } from 'node:url';
 import { writeExr } from '../src/core/formats/exr/write';
 import { floatsToHalves, halvesToFloats } from '../src/core/image/half';
 import { addChannel, emptyPicture, type Picture } from '../src/core/image/picture';
 import { quayScene } from './scene/quay';
 import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, Tracer } from './tracer/integrator';
+import { overRows, serveRows } from './tracer/rows';
 
 /** What a worker renders: rows come to it one by one, so that quick and slow parts even out. */
 interface Job {
@@ -27,7 +27,7 @@ function renderRows({ width, height, samples }: Job): void {
   const scene = quayScene();
   const tracer = new Tracer(scene, width, height);
   const count = channelCount(scene.groups.length);
-  parentPort!.on('message', (y: number) => {
+  serveRows<Row>((y) => {
     const sums = new Float64Array(width * count);
     const depth = new Float32Array(width);
     for (let x = 0; x < width; x++) {
@@ -36,8 +36,7 @@ function renderRows({ width, height, samples }: Job): void {
       for (let k = 0; k < count; k++) pixel[k]! /= samples;
       depth[x] = tracer.depth(x, y);
     }
-    const row: Row = { y, sums, depth };
-    parentPort!.postMessage(row, [sums.buffer, depth.buffer]);
+    return { row: { y, sums, depth }, transfer: [sums.buffer, depth.buffer] };
   });
 }
 
@@ -48,40 +47,11 @@ async function render(job: Job): Promise<Picture> {
   const count = channelCount(scene.groups.length);
   const planes = Array.from({ length: count }, () => new Float32Array(width * height));
   const depth = new Float32Array(width * height);
-  let next = 0;
-  let done = 0;
-  const started = Date.now();
-  const workers = Array.from(
-    { length: availableParallelism() },
-    () => new Worker(fileURLToPath(import.meta.url), { workerData: job }),
-  );
-  await Promise.all(
-    workers.map(
-      (worker) =>
-        new Promise<void>((resolve, reject) => {
-          const feed = (): void => {
-            if (next < height) worker.postMessage(next++);
-            else void worker.terminate().then(() => resolve());
-          };
-          worker.on('error', reject);
-          worker.on('message', (row: Row) => {
-            for (let x = 0; x < width; x++) {
-              for (let k = 0; k < count; k++) planes[k]![row.y * width + x] = row.sums[x * count + k]!;
-            }
-            depth.set(row.depth, row.y * width);
-            done++;
-            const seconds = (Date.now() - started) / 1000;
-            if (process.stderr.isTTY)
-              process.stderr.write(
-                `\rrow ${done} of ${height}, ${Math.round((seconds / done) * (height - done))} s left   `,
-              );
-            feed();
-          });
-          feed();
-        }),
-    ),
-  );
-  process.stderr.write(`\rrendered in ${Math.round((Date.now() - started) / 1000)} s          \n`);
+  await overRows<Row>(fileURLToPath(import.meta.url), job, height, ({ y, sums, depth: line }) => {
+    for (let x = 0; x < width; x++)
+      for (let k = 0; k < count; k++) planes[k]![y * width + x] = sums[x * count + k]!;
+    depth.set(line, y * width);
+  });
   return assemble(planes, depth, scene.groups, width, height);
 }
 

@@ -5,13 +5,17 @@ import { pathToFileURL } from 'node:url';
 import asc from 'assemblyscript/asc';
 import { root } from './prepare.mjs';
 
-const KERNELS = ['zip'];
+/** Every kernel, and what its compilation needs besides the usual. */
+const KERNELS = {
+  zip: [],
+  scatter: ['--importMemory', '--sharedMemory', '--maximumMemory', '65536', '--enable', 'threads'],
+};
 const OUT = 'src/core/kernels/generated';
 
 /** Compiles every kernel. Throws with the compiler's words if one does not compile. */
 export async function buildKernels() {
   mkdirSync(join(root, OUT), { recursive: true });
-  for (const name of KERNELS) {
+  for (const [name, options] of Object.entries(KERNELS)) {
     const outputs = {};
     const { error, stderr } = await asc.main(
       [
@@ -24,6 +28,7 @@ export async function buildKernels() {
         '--enable',
         'simd',
         '--noAssert',
+        ...options,
       ],
       {
         baseDir: root,

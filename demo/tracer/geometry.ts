@@ -177,7 +177,7 @@ function sortAlong(list: Primitive[], axis: number): Primitive[] {
 const stack = new Int32Array(128);
 
 /**
- * Finds the nearest hit from `EPSILON` on. Returns whether there is one; `hit` then holds distance, item and the
+ * Finds the nearest hit from `EPSILON` to `reach`. Returns whether there is one; `hit` then holds distance, item and the
  * outward unit normal.
  */
 export function intersect(
@@ -189,8 +189,9 @@ export function intersect(
   dy: number,
   dz: number,
   hit: Hit,
+  reach = Infinity,
 ): boolean {
-  hit.distance = Infinity;
+  hit.distance = reach;
   hit.item = -1;
   const ix = 1 / dx;
   const iy = 1 / dy;

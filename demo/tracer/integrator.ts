@@ -18,6 +18,12 @@ export const MATTE_AT = 18;
 const BOUNCE_LIMIT = 0.9;
 const MAX_BOUNCES = 4;
 
+/** Without chance: what one lamp brings at most by way of a surface or glass, and from where on its shadow is looked for. */
+const PLAIN_LAMP = 8;
+const PLAIN_SHADOWED = 0.03;
+/** Lamps of less strength over the square of their distance are left out. */
+const PLAIN_LEAST = 0.0005;
+
 interface Light {
   centre: Vec3;
   radius: number;
@@ -62,6 +68,34 @@ const newVertex = (): Vertex => ({
   metal: false,
 });
 
+/** A real aperture: a disc in the lens's plane, from every point of which the focus plane is seen sharp. Metres. */
+export interface Aperture {
+  /** 0 is a pinhole. */
+  radius: number;
+  focusDistance: number;
+}
+
+export interface TracerOptions {
+  aperture?: Aperture;
+  /** Tells independent renderings of the same picture apart. */
+  run?: number;
+  /** Leaves out the lamps that the camera sees itself: {@link Tracer.lampSample} brings them. */
+  lampsApart?: boolean;
+  /** Shades every surface by a formula and without chance, see {@link Tracer.plainLight}. */
+  plain?: boolean;
+}
+
+/** One lamp's light through one point of the lens. */
+export interface LampSample {
+  /** Place in the picture, in pixels. */
+  x: number;
+  y: number;
+  /** Light per channel: its sum over all samples and pixels, divided by the number of samples, is the lamp's. */
+  light: [number, number, number];
+  /** Whether the middle of the lens does not see this point of the lamp. */
+  hidden: boolean;
+}
+
 /** Traces one scene. One instance serves one thread; it keeps its scratch. */
 export class Tracer {
   private readonly geometry: Geometry;
@@ -75,12 +109,32 @@ export class Tracer {
   private readonly sampler = new Sampler();
   private readonly detail: Detail = { shade: 1, roughness: 0, nx: 0, ny: 0, nz: 0 };
   private readonly eye: { origin: Vec3; right: Vec3; up: Vec3; forward: Vec3; scale: number };
+  private readonly aperture: Aperture;
+  private readonly run: number;
+  private readonly lampsApart: boolean;
+  private readonly plain: boolean;
+  /** Where on the lens the last sample passed, on the unit disc: to the right and up. */
+  readonly lensPoint = { x: 0, y: 0 };
+  /** Start of the last camera ray. */
+  private readonly start = { x: 0, y: 0, z: 0 };
+  private readonly firstHit = newHit();
+  private firstDirection: Vec3 = [0, 0, 1];
 
   constructor(
     readonly scene: Scene,
     readonly width: number,
     readonly height: number,
+    {
+      aperture = { radius: 0, focusDistance: 1 },
+      run = 0,
+      lampsApart = false,
+      plain = false,
+    }: TracerOptions = {},
   ) {
+    this.aperture = aperture;
+    this.run = run;
+    this.lampsApart = lampsApart;
+    this.plain = plain;
     this.geometry = buildGeometry(scene);
     this.materials = scene.items.map((item) => scene.materials[item.material]!);
     this.groupOf = Uint8Array.from(scene.items, (item) => scene.groups.indexOf(item.group));
@@ -117,11 +171,15 @@ export class Tracer {
   /** Adds sample number `index` of pixel (x, y) to `sums`. */
   sample(x: number, y: number, index: number, sums: Float64Array): void {
     const sampler = this.sampler;
-    sampler.begin(y * this.width + x, index);
+    sampler.begin(y * this.width + x, index, this.run);
     sampler.draw();
-    const [dx, dy, dz] = this.direction(x + 0.5 + tent(sampler.u), y + 0.5 + tent(sampler.v));
-    const [ox, oy, oz] = this.eye.origin;
-    const hit = newHit();
+    const [px, py] = [x + 0.5 + tent(sampler.u), y + 0.5 + tent(sampler.v)];
+    let [dx, dy, dz] = this.direction(px, py);
+    if (this.aperture.radius > 0) [dx, dy, dz] = this.throughLens(dx, dy, dz);
+    else this.startAt(0, 0);
+    const { x: ox, y: oy, z: oz } = this.start;
+    const hit = this.firstHit;
+    this.firstDirection = [dx, dy, dz];
     if (!intersect(this.geometry, ox, oy, oz, dx, dy, dz, hit)) {
       this.addSky(dx, dy, dz, 1, sums, EMISSION);
       return;
@@ -129,8 +187,13 @@ export class Tracer {
     sums[MATTE_AT + this.groupOf[hit.item]!]! += 1;
     const material = this.materials[hit.item]!;
     if (material.kind === 'emitter') {
-      for (let c = 0; c < 3; c++) sums[EMISSION + c]! += material.radiance[c]!;
+      const apart = this.lampsApart && this.lightOf[hit.item]! >= 0;
+      for (let c = 0; c < 3 && !apart; c++) sums[EMISSION + c]! += material.radiance[c]!;
       this.addNormal(hit, sums);
+      return;
+    }
+    if (this.plain) {
+      this.plainLight(ox, oy, oz, dx, dy, dz, hit, true, sums, DIFFUSE);
       return;
     }
     if (material.kind === 'glass') {
@@ -146,6 +209,124 @@ export class Tracer {
     this.shadeSurface(vertex, sums);
   }
 
+  /** Turns a ray through the middle of the lens into one through another point of it that meets it in the focus plane. */
+  private throughLens(dx: number, dy: number, dz: number): [number, number, number] {
+    const { origin, forward } = this.eye;
+    const { radius, focusDistance } = this.aperture;
+    this.sampler.draw();
+    const r = Math.sqrt(this.sampler.u);
+    const angle = 2 * Math.PI * this.sampler.v;
+    this.lensPoint.x = r * Math.cos(angle);
+    this.lensPoint.y = r * Math.sin(angle);
+    this.startAt(radius * this.lensPoint.x, radius * this.lensPoint.y);
+    const t = focusDistance / (dx * forward[0] + dy * forward[1] + dz * forward[2]);
+    const x = origin[0] + t * dx - this.start.x;
+    const y = origin[1] + t * dy - this.start.y;
+    const z = origin[2] + t * dz - this.start.z;
+    const length = Math.sqrt(x * x + y * y + z * z);
+    return [x / length, y / length, z / length];
+  }
+
+  private startAt(a: number, b: number): void {
+    const { origin, right, up } = this.eye;
+    this.start.x = origin[0] + a * right[0] + b * up[0];
+    this.start.y = origin[1] + a * right[1] + b * up[1];
+    this.start.z = origin[2] + a * right[2] + b * up[2];
+  }
+
+  /** Whether what the last sample saw first is not in the pinhole's picture: hidden there, or outside the frame. */
+  lastIsHidden(): boolean {
+    const { origin } = this.eye;
+    const hit = this.firstHit;
+    let [x, y, z] = this.firstDirection;
+    let reach = Infinity;
+    if (hit.item >= 0) {
+      x = this.start.x + hit.distance * x - origin[0];
+      y = this.start.y + hit.distance * y - origin[1];
+      z = this.start.z + hit.distance * z - origin[2];
+      reach = Math.sqrt(x * x + y * y + z * z);
+      [x, y, z] = [x / reach, y / reach, z / reach];
+    }
+    const [px, py] = this.pixelOf(x, y, z);
+    if (px < 0 || py < 0 || px > this.width || py > this.height) return true;
+    return intersect(
+      this.geometry,
+      origin[0],
+      origin[1],
+      origin[2],
+      x,
+      y,
+      z,
+      shadowHit,
+      reach * 0.999 - 1e-3,
+    );
+  }
+
+  /** Where a direction from the middle of the lens meets the picture. */
+  private pixelOf(x: number, y: number, z: number): [number, number] {
+    const { right, up, forward, scale } = this.eye;
+    const along = x * forward[0] + y * forward[1] + z * forward[2];
+    const a = (x * right[0] + y * right[1] + z * right[2]) / along;
+    const b = (x * up[0] + y * up[1] + z * up[2]) / along;
+    return [this.width / 2 + a / scale, this.height / 2 - b / scale];
+  }
+
+  get lampCount(): number {
+    return this.lights.length;
+  }
+
+  /** Pixels that a lamp's image about covers. */
+  lampFootprint(lamp: number): number {
+    const { centre, radius } = this.lights[lamp]!;
+    const { origin, forward, scale } = this.eye;
+    const z =
+      (centre[0] - origin[0]) * forward[0] +
+      (centre[1] - origin[1]) * forward[1] +
+      (centre[2] - origin[2]) * forward[2];
+    if (z <= 0) return 0;
+    const blur = (this.aperture.radius * Math.abs(1 / this.aperture.focusDistance - 1 / z)) / scale;
+    return Math.PI * (blur + radius / z / scale + 1) ** 2;
+  }
+
+  /**
+   * Sends sample number `index` of a lamp that the camera may see through a point of the lens. Rare bright lamps make
+   * smooth discs in this way, for which rays from the pixels would hit them too seldom. False if nothing arrives.
+   */
+  lampSample(lamp: number, index: number, out: LampSample): boolean {
+    const light = this.lights[lamp]!;
+    const { sampler, eye } = this;
+    sampler.begin(lamp + 0x40000000, index, this.run);
+    sampler.draw();
+    const r = Math.sqrt(sampler.u);
+    const angle = 2 * Math.PI * sampler.v;
+    this.lensPoint.x = r * Math.cos(angle);
+    this.lensPoint.y = r * Math.sin(angle);
+    const { radius, focusDistance } = this.aperture;
+    const [a, b] = [radius * this.lensPoint.x, radius * this.lensPoint.y];
+    this.startAt(a, b);
+    const { x: px, y: py, z: pz } = this.start;
+    const cone = coneTo({ px, py, pz }, light);
+    sampler.draw();
+    if (!coneDirection(cone, sampler.u, sampler.v)) return false;
+    const { x, y, z } = toLight;
+    const { right, up, forward, scale } = eye;
+    const along = x * forward[0] + y * forward[1] + z * forward[2];
+    if (along <= 0) return false;
+    out.x =
+      this.width / 2 + ((x * right[0] + y * right[1] + z * right[2]) / along + a / focusDistance) / scale;
+    out.y = this.height / 2 - ((x * up[0] + y * up[1] + z * up[2]) / along + b / focusDistance) / scale;
+    if (!intersect(this.geometry, px, py, pz, x, y, z, shadowHit)) return false;
+    if (this.lightOf[shadowHit.item] !== lamp) return false;
+    // From solid angle to area in the picture.
+    const weight = cone.solidAngle / (along ** 3 * scale * scale);
+    for (let c = 0; c < 3; c++) out.light[c as 0 | 1 | 2] = weight * light.radiance[c as 0 | 1 | 2];
+    this.firstHit.item = shadowHit.item;
+    this.firstHit.distance = shadowHit.distance;
+    this.firstDirection = [x, y, z];
+    out.hidden = radius > 0 && this.lastIsHidden();
+    return true;
+  }
+
   private direction(px: number, py: number): [number, number, number] {
     const { right, up, forward, scale } = this.eye;
     const a = (px - this.width / 2) * scale;
@@ -155,6 +336,126 @@ export class Tracer {
     const z = forward[2] + a * right[2] + b * up[2];
     const length = Math.sqrt(x * x + y * y + z * z);
     return [x / length, y / length, z / length];
+  }
+
+  /**
+   * Light of a hit without any chance in it: every lamp counts as a point, the strongest cast hard shadows, the sky
+   * lights and is mirrored, glass is looked through once. What is left to sampling is the aperture alone.
+   */
+  private plainLight(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    hit: Hit,
+    throughGlass: boolean,
+    out: Float64Array,
+    at: number,
+  ): void {
+    const material = this.materials[hit.item]!;
+    if (material.kind === 'emitter') {
+      for (let c = 0; c < 3; c++) out[at + c]! += Math.min(PLAIN_LAMP, material.radiance[c]!);
+    } else if (material.kind === 'glass') {
+      if (throughGlass) this.plainGlass(material, ox, oy, oz, dx, dy, dz, hit, out, at);
+    } else {
+      this.prepare(plainVertex, material, ox, oy, oz, dx, dy, dz, hit);
+      this.plainSurface(plainVertex, out, at);
+    }
+  }
+
+  private plainSurface(vertex: Vertex, out: Float64Array, at: number): void {
+    const { px, py, pz, nx, ny, nz, vx, vy, vz, alpha } = vertex;
+    const facing = nx * vx + ny * vy + nz * vz;
+    const mirrored = schlick(vertex.f0[0], facing) * (1 - alpha);
+    const sky = scratch3.fill(0);
+    this.addSky(nx, ny, nz, 1, sky, 0);
+    for (let c = 0; c < 3; c++) out[at + c]! += vertex.albedo[c]! * sky[c]!;
+    sky.fill(0);
+    this.addSky(2 * facing * nx - vx, 2 * facing * ny - vy, 2 * facing * nz - vz, 1, sky, 0);
+    for (let c = 0; c < 3; c++) out[at + c]! += (vertex.metal ? vertex.f0[c]! : mirrored) * sky[c]!;
+    const { lights, lightData } = this;
+    for (let index = 0, l = 0; index < lights.length; index++, l += 5) {
+      const x = lightData[l]! - px;
+      const y = lightData[l + 1]! - py;
+      const z = lightData[l + 2]! - pz;
+      const square = x * x + y * y + z * z;
+      const inverse = 1 / Math.sqrt(square);
+      const cosine = (x * nx + y * ny + z * nz) * inverse;
+      if (cosine <= 0 || lightData[l + 4]! < PLAIN_LEAST * square) continue;
+      const { radius, radiance } = lights[index]!;
+      const solid = (Math.PI * radius * radius) / square;
+      // A lamp's size widens its reflection.
+      vertex.alpha = Math.min(1, alpha + 0.5 * radius * inverse + 0.05);
+      evaluateSpecular(vertex, x * inverse, y * inverse, z * inverse, response);
+      let most = 0;
+      for (let c = 0; c < 3; c++) {
+        const value = radiance[c]! * solid * ((vertex.albedo[c]! * cosine) / Math.PI + response[c]!);
+        lampLight[c] = value;
+        most = Math.max(most, value);
+      }
+      if (most < PLAIN_SHADOWED) visibility.fill(1);
+      else if (!this.visible(px, py, pz, x * inverse, y * inverse, z * inverse, index, visibility)) continue;
+      for (let c = 0; c < 3; c++) out[at + c]! += visibility[c]! * Math.min(PLAIN_LAMP, lampLight[c]!);
+    }
+    vertex.alpha = alpha;
+  }
+
+  private plainGlass(
+    material: Extract<Material, { kind: 'glass' }>,
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    hit: Hit,
+    out: Float64Array,
+    at: number,
+  ): void {
+    const { nx, ny, nz } = hit;
+    const [px, py, pz] = [ox + hit.distance * dx, oy + hit.distance * dy, oz + hit.distance * dz];
+    const cosine = -(dx * nx + dy * ny + dz * nz);
+    const f = fresnel(cosine, material.index);
+    const seen = new Float64Array(3);
+    this.plainRay(px, py, pz, dx + 2 * cosine * nx, dy + 2 * cosine * ny, dz + 2 * cosine * nz, seen);
+    for (let c = 0; c < 3; c++) out[at + c]! += f * seen[c]!;
+    const eta = 1 / material.index;
+    const k = eta * cosine - Math.sqrt(Math.max(0, 1 - eta * eta * (1 - cosine * cosine)));
+    const [tx, ty, tz] = [eta * dx + k * nx, eta * dy + k * ny, eta * dz + k * nz];
+    const inside = newHit();
+    if (!intersect(this.geometry, px, py, pz, tx, ty, tz, inside)) return;
+    const leaving = tx * inside.nx + ty * inside.ny + tz * inside.nz;
+    const under = 1 - material.index ** 2 * (1 - leaving * leaving);
+    if (under <= 0) return;
+    const m = Math.sqrt(under) - material.index * leaving;
+    const length = inside.distance;
+    this.plainRay(
+      px + length * tx,
+      py + length * ty,
+      pz + length * tz,
+      material.index * tx + m * inside.nx,
+      material.index * ty + m * inside.ny,
+      material.index * tz + m * inside.nz,
+      seen.fill(0),
+    );
+    for (let c = 0; c < 3; c++) out[at + c]! += (1 - f) * (1 - f) * material.tint[c]! ** length * seen[c]!;
+  }
+
+  private plainRay(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    out: Float64Array,
+  ): void {
+    const hit = newHit();
+    if (intersect(this.geometry, ox, oy, oz, dx, dy, dz, hit))
+      this.plainLight(ox, oy, oz, dx, dy, dz, hit, false, out, 0);
+    else this.addSky(dx, dy, dz, 1, out, 0);
   }
 
   private addNormal(hit: Hit, sums: Float64Array): void {
@@ -577,6 +878,8 @@ const toLight = { x: 0, y: 0, z: 0 };
 const response = new Float64Array(3);
 const visibility = new Float64Array(3);
 const scratch3 = new Float64Array(3);
+const plainVertex = newVertex();
+const lampLight = new Float64Array(3);
 const mirror = { x: 0, y: 0, z: 0, pdf: 0, weight: [0, 0, 0] as [number, number, number] };
 
 function eyeOf(
@@ -589,11 +892,15 @@ function eyeOf(
   const forward: Vec3 = [f[0]! / length, f[1]! / length, f[2]! / length];
   const level = Math.hypot(forward[0], forward[2]);
   const right: Vec3 = [forward[2] / level, 0, -forward[0] / level];
-  const up: Vec3 = [-forward[1] * right[2], level, forward[1] * right[0]];
+  const up: Vec3 = [
+    forward[1] * right[2],
+    forward[2] * right[0] - forward[0] * right[2],
+    -forward[1] * right[0],
+  ];
   return {
     origin: position,
     right,
-    up: [up[0], forward[2] * right[0] - forward[0] * right[2], up[2]],
+    up,
     forward,
     scale: sensorWidth / focalLength / width,
   };
@@ -710,7 +1017,7 @@ interface Cone {
 }
 
 /** The cone under which a lamp is seen. */
-function coneTo(v: Vertex, light: Light): Cone {
+function coneTo(v: Pick<Vertex, 'px' | 'py' | 'pz'>, light: Light): Cone {
   const [x, y, z] = [light.centre[0] - v.px, light.centre[1] - v.py, light.centre[2] - v.pz];
   const distance = Math.sqrt(x * x + y * y + z * z);
   const sine2 = Math.min(0.9999, (light.radius / distance) ** 2);

@@ -52,8 +52,9 @@ export class Sampler {
   private index = 0;
   private pair = 0;
 
-  begin(pixel: number, index: number): void {
-    this.seed = hash32(pixel * 0x9e3779b1 + 0x51ed27);
+  /** `run` tells independent renderings apart. */
+  begin(pixel: number, index: number, run = 0): void {
+    this.seed = hash32(Math.imul(pixel, 0x9e3779b1) + 0x51ed27 + run * 0x2545f491);
     this.index = index;
     this.pair = 0;
   }

@@ -12,7 +12,7 @@ import { holdsLight } from '../core/image/passes';
 import { pictureBytes } from '../core/image/picture';
 import { isComponent, isData, readFileName, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
-import { referenceConvolution, type ConvolutionKernel } from '../core/kernels/convolve';
+import { kernelsOn, type Kernels } from '../core/kernels/kernels';
 import type { Parallel } from '../core/kernels/parallel';
 import type { Look } from '../core/look/look';
 import { cameraOfFile } from '../core/optics/file-camera';
@@ -51,13 +51,13 @@ const CACHE_BYTES = 1024 ** 3;
 export class BenchEngine {
   private readonly plates = new Map<string, Plate>();
   private readonly cache = new ContentCache(CACHE_BYTES);
-  private readonly convolution: ConvolutionKernel;
+  private readonly kernels: Kernels;
   private readonly running = new Map<Lane, AbortController>();
   private shown: { plate: Plate; look: Look; rgb: Rgb; width: number; height: number } | undefined;
   private listener: ProgressListener | undefined;
 
   constructor(parallel: Parallel) {
-    this.convolution = referenceConvolution(parallel);
+    this.kernels = kernelsOn(parallel);
   }
 
   listen(listener: ProgressListener): void {
@@ -163,7 +163,7 @@ export class BenchEngine {
     return {
       plate,
       cache: this.cache,
-      convolution: this.convolution,
+      kernels: this.kernels,
       signal,
       progress,
       backdrop: (id) => this.plates.get(id),

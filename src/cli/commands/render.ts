@@ -2,7 +2,7 @@ import { ContentCache } from '../../core/bench/cache';
 import { evaluate } from '../../core/bench/evaluate';
 import { cutRegion, type Region } from '../../core/bench/region';
 import { SettingError } from '../../core/errors';
-import { referenceConvolution } from '../../core/kernels/convolve';
+import { kernelsOn } from '../../core/kernels/kernels';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
 import { startThreads } from '../../engine/node/threads';
@@ -40,7 +40,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
         plate,
         backdrop,
         cache: new ContentCache(0),
-        convolution: referenceConvolution(threads.parallel),
+        kernels: kernelsOn(threads.parallel),
         progress: bar.step,
       },
       { scale: options.scale },

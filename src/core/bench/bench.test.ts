@@ -3,6 +3,7 @@ import { CancelledError, SettingError } from '../errors';
 import { floatsToHalves } from '../image/half';
 import { addChannel, emptyPicture, type Picture, type SampleType } from '../image/picture';
 import { referenceConvolution, type ConvolutionKernel } from '../kernels/convolve';
+import { kernelsOn } from '../kernels/kernels';
 import { inline } from '../kernels/jobs';
 import { assignSetting, defaultLook, type Look } from '../look/look';
 import { pointSpread } from '../stations/veil/kernel';
@@ -47,7 +48,7 @@ function contextFor(
   convolution: ConvolutionKernel = referenceConvolution(inline),
   cache = new ContentCache(1e9),
 ): StationContext {
-  return { plate, cache, convolution };
+  return { plate, cache, kernels: { ...kernelsOn(inline), convolution } };
 }
 
 const run = (plate: Plate, look: Look, scale = 1): Promise<Evaluation> =>

@@ -1,4 +1,4 @@
-import type { ConvolutionKernel } from '../kernels/convolve';
+import type { Kernels } from '../kernels/kernels';
 import type { RunOptions } from '../kernels/parallel';
 import type { Look, StationId } from '../look/look';
 import type { ContentCache } from './cache';
@@ -34,7 +34,7 @@ export interface StationOutcome {
 export interface StationContext extends RunOptions {
   plate: Plate;
   cache: ContentCache;
-  convolution: ConvolutionKernel;
+  kernels: Kernels;
   /** Another plate of the shot by its id, for what is laid under this one. */
   backdrop?: ((id: string) => Plate | undefined) | undefined;
 }

@@ -1,12 +1,14 @@
 import { CancelledError } from '../errors';
 import type { Parallel, Task } from './parallel';
 import { convolveColumns, transformRows, untransformRows } from './convolve-jobs';
+import { scatter } from './scatter-jobs';
 
 /** Every job that a worker thread can be asked to do, by name. */
 const JOBS: Readonly<Record<string, (input: never) => void>> = {
   transformRows,
   convolveColumns,
   untransformRows,
+  scatter,
 };
 
 export function runJob(task: Task): void {

@@ -3,11 +3,12 @@ import { evaluate } from '../../bench/evaluate';
 import type { Rgb } from '../../bench/light';
 import { makePlate, type Plate } from '../../bench/plate';
 import { addChannel, emptyPicture } from '../../image/picture';
-import { referenceConvolution } from '../../kernels/convolve';
+import type { Disc } from '../../kernels/scatter';
+import { kernelsOn } from '../../kernels/kernels';
 import { inline } from '../../kernels/jobs';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
 import { depthHistogram, depthWarnings, distanceAt, readDepth } from './depth';
-import { KernelSet, type BlurKernel } from './kernels';
+import { cellOf, DiscSet, type DiscShape } from './discs';
 import { blurRadius } from './run';
 
 const [WIDTH, HEIGHT] = [96, 72];
@@ -33,7 +34,7 @@ const lensOf = (radius: number, ...settings: string[]): Look =>
   ].reduce(assignSetting, defaultLook());
 
 async function through(plate: Plate, look: Look, scale = 1): Promise<Rgb> {
-  const context = { plate, cache: new ContentCache(1e8), convolution: referenceConvolution(inline) };
+  const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(inline) };
   return (await evaluate(look, context, { scale, behind: 'focus' })).light.total;
 }
 
@@ -41,32 +42,32 @@ const sum = (plane: Float32Array): number => plane.reduce((total, value) => tota
 const FAR = 1e6;
 
 describe('a blur disc', () => {
-  const shape = { pupil: { blades: 0, curvature: 0, rotation: 0 }, squeeze: 1, rim: 0 };
-  /** Coverage per pixel of a kernel, by place. */
-  function coverage({ dx, dy, weight }: BlurKernel): { x: number; y: number; value: number }[] {
-    const rows = new Map<number, Map<number, number>>();
-    weight.forEach((w, k) => {
-      const row = rows.get(dy[k]!) ?? new Map<number, number>();
-      row.set(dx[k]!, (row.get(dx[k]!) ?? 0) + w);
-      rows.set(dy[k]!, row);
-    });
-    return [...rows].flatMap(([y, row]) => {
-      const places = [...row.keys()];
+  const shape = { pupil: { blades: 0, curvature: 0, rotation: 0 }, squeeze: 1, rim: 0, catsEye: 0 };
+  /** The disc of a signed radius at a place in the field. */
+  const discOf = (of: Partial<DiscShape>, radius: number, u = 0): Disc => {
+    const set = new DiscSet({ ...shape, ...of });
+    const [x, y] = of.catsEye ? [cellOf(u), cellOf(0)] : [0, 0];
+    return set.disc(set.stepOf(Math.abs(radius)), radius < 0 ? 'before' : 'behind', x, y);
+  };
+  /** Coverage per pixel of a disc, by place. */
+  function coverage({ reach, rows, dx, weight }: Disc): { x: number; y: number; value: number }[] {
+    return Array.from({ length: 2 * reach + 1 }, (_, row) => {
       let run = 0;
-      return Array.from({ length: Math.max(...places) - Math.min(...places) + 1 }, (_, k) => {
-        const x = Math.min(...places) + k;
-        run += row.get(x) ?? 0;
-        return { x, y, value: run };
+      let k = rows[row]!;
+      return Array.from({ length: 2 * reach + 2 }, (__, column) => {
+        const x = column - reach;
+        while (k < rows[row + 1]! && dx[k] === x) run += weight[k++]!;
+        return { x, y: row - reach, value: run };
       });
-    });
+    }).flat();
   }
-  const moment = (kernel: BlurKernel, of: (x: number, y: number) => number): number =>
-    coverage(kernel).reduce((total, { x, y, value }) => total + value * of(x, y), 0);
+  const moment = (disc: Disc, of: (x: number, y: number) => number): number =>
+    coverage(disc).reduce((total, { x, y, value }) => total + value * of(x, y), 0);
 
   it.each([1, 2.5, 7, 15.9, 24, 60])(
     'of radius %d keeps its energy, its middle and its variance',
     (radius) => {
-      const kernel = new KernelSet(shape, 0).at(radius, 0, 0);
+      const kernel = discOf({}, radius);
       expect(moment(kernel, () => 1)).toBeCloseTo(1, 5);
       expect(moment(kernel, (x) => x)).toBeCloseTo(0, 3);
       expect(moment(kernel, (_, y) => y)).toBeCloseTo(0, 3);
@@ -77,31 +78,28 @@ describe('a blur disc', () => {
   );
 
   it('of many blades has the shape of the aperture, on its head before the focus', () => {
-    const set = new KernelSet({ ...shape, pupil: { blades: 3, curvature: 0, rotation: 0 } }, 0);
+    const triangle = { pupil: { blades: 3, curvature: 0, rotation: 0 } };
     // The triangle's corner points up behind the focus: its widest row lies low.
-    const widest = (kernel: BlurKernel): number => {
+    const widest = (kernel: Disc): number => {
       const rows = new Map<number, number>();
       for (const { y, value } of coverage(kernel)) rows.set(y, (rows.get(y) ?? 0) + value);
       return [...rows].sort((a, b) => b[1] - a[1])[0]![0];
     };
-    expect(widest(set.at(12, 0, 0))).toBeGreaterThan(3);
-    expect(widest(set.at(-12, 0, 0))).toBeLessThan(-3);
+    expect(widest(discOf(triangle, 12))).toBeGreaterThan(3);
+    expect(widest(discOf(triangle, -12))).toBeLessThan(-3);
   });
 
   it('is squeezed, has a rim that flips with the side, and is cut by the barrel', () => {
-    const wide = new KernelSet({ ...shape, squeeze: 0.5 }, 0).at(10, 0, 0);
+    const wide = discOf({ squeeze: 0.5 }, 10);
     const [across, down] = [moment(wide, (x) => x * x), moment(wide, (_, y) => y * y)];
     expect(across / down).toBeCloseTo(0.25, 1);
-    const rim = new KernelSet({ ...shape, rim: 0.8 }, 0);
-    const spread = (radius: number): number => moment(rim.at(radius, 0, 0), (x, y) => x * x + y * y);
+    const spread = (radius: number): number => moment(discOf({ rim: 0.8 }, radius), (x, y) => x * x + y * y);
     expect(spread(10)).toBeGreaterThan(55);
     expect(spread(-10)).toBeLessThan(45);
-    const cat = new KernelSet(shape, 1);
-    expect(moment(cat.at(10, 0, 0), (x) => x)).toBeCloseTo(0, 3);
-    const about = (kernel: BlurKernel): number =>
-      moment(kernel, (x) => x * x) - moment(kernel, (x) => x) ** 2;
-    expect(about(cat.at(10, 0.8, 0))).toBeLessThan(about(cat.at(10, 0, 0)) * 0.7);
-    expect(moment(cat.at(10, 0.8, 0), () => 1)).toBeCloseTo(1, 5);
+    expect(moment(discOf({ catsEye: 1 }, 10), (x) => x)).toBeCloseTo(0, 3);
+    const about = (kernel: Disc): number => moment(kernel, (x) => x * x) - moment(kernel, (x) => x) ** 2;
+    expect(about(discOf({ catsEye: 1 }, 10, 0.8))).toBeLessThan(about(discOf({ catsEye: 1 }, 10)) * 0.7);
+    expect(moment(discOf({ catsEye: 1 }, 10, 0.8), () => 1)).toBeCloseTo(1, 5);
   });
 });
 

@@ -1,15 +1,14 @@
 import type { Light, Rgb } from '../../bench/light';
 import { scaledFrame, scaledSize, type Plate } from '../../bench/plate';
 import type { Station, StationContext } from '../../bench/station';
+import { SHARP } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
 import { readDepth } from './depth';
-import { toFragments } from './fragments';
-import { KernelSet } from './kernels';
-import { scatterFragments, SHARP } from './scatter';
+import { cellOf, DiscSet } from './discs';
 
 /** What a set of discs comes to, about, when it is full. */
-const KERNEL_BYTES = 1 << 23;
+const DISC_BYTES = 1 << 23;
 
 /**
  * Focus: what the lens blurs because it is not at the focus distance. Every piece of surface is spread over the image of
@@ -25,28 +24,35 @@ export const focus: Station = {
     if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
     const { width, height } = light;
     const { pupil, focus: settings } = look;
-    // What shapes the discs changes nothing about the pieces.
-    const { on, amount, limit, breathing, depth } = settings;
-    const places = [on, amount, limit, breathing, depth];
-    const fragments = await context.cache.latest(
-      `fragments @${light.scale}`,
-      `${light.key} fragments ${JSON.stringify([places, look.camera])}`,
-      () => Promise.resolve(toFragments(light.total, radius, width, height)),
-    );
-    const shape = { pupil, squeeze: settings.squeeze, rim: settings.rim };
-    const kernels = await context.cache.take(
-      `discs ${JSON.stringify([shape, settings.catsEye])}`,
-      () => new KernelSet(shape, settings.catsEye),
-      () => KERNEL_BYTES,
+    const shape = { pupil, squeeze: settings.squeeze, rim: settings.rim, catsEye: settings.catsEye };
+    const discs = await context.cache.take(
+      `discs ${JSON.stringify(shape)}`,
+      () => new DiscSet(shape),
+      () => DISC_BYTES,
     );
     const frame = scaledFrame(context.plate, light.scale);
     const half = Math.hypot(frame.width, frame.height) / 2;
-    const [cx, cy] = [frame.x + frame.width / 2, frame.y + frame.height / 2];
-    const place = (x: number, y: number): readonly [number, number] => [
-      (x + 0.5 - cx) / half,
-      (y + 0.5 - cy) / half,
-    ];
-    const rgb = await scatterFragments(fragments, kernels, { width, height }, place, settings.edge, context);
+    const cells = (count: number, middle: number): Uint8Array =>
+      Uint8Array.from({ length: count }, (_, k) =>
+        settings.catsEye > 0 ? cellOf((k + 0.5 - middle) / half) : 0,
+      );
+    // What shapes the discs changes nothing about the pieces.
+    const { on, amount, limit, breathing, depth } = settings;
+    const places = [on, amount, limit, breathing, depth, look.camera];
+    const rgb = await context.kernels.scatter.scatter(
+      {
+        key: `${light.key} ${JSON.stringify(places)}`,
+        width,
+        height,
+        light: light.total,
+        radius,
+        discs,
+        cellX: cells(width, frame.x + frame.width / 2),
+        cellY: cells(height, frame.y + frame.height / 2),
+        fill: settings.edge === 'same',
+      },
+      context,
+    );
     return { light: withBase(light, rgb) };
   },
 };
@@ -69,16 +75,27 @@ export async function radiusPlane(
     () => sampleDistances(readDepth(plate, look), plate, scale),
     (plane) => plane.byteLength,
   );
-  return distance.map((z) => blurRadius(look, plate, scale, z));
+  const radiusAt = radiusReader(look, plate, scale);
+  const out = new Float32Array(distance.length);
+  for (let i = 0; i < out.length; i++) out[i] = radiusAt(distance[i]!);
+  return out;
+}
+
+/** What gives the signed radius in pixels at a scale for a distance. */
+function radiusReader(look: Look, plate: Plate, scale: number): (distance: number) => number {
+  const { amount, limit, breathing } = look.focus;
+  const pixels = (plate.frame.width * scale) / look.camera.sensorWidth;
+  const most = limit * plate.frame.height * scale;
+  const { camera } = look;
+  return (distance) => {
+    const radius = (amount * pixels * blurDiameter(camera, distance, breathing)) / 2;
+    return Math.max(-most, Math.min(most, radius));
+  };
 }
 
 /** The signed radius in pixels at a scale that a distance gives. */
 export function blurRadius(look: Look, plate: Plate, scale: number, distance: number): number {
-  const { amount, limit, breathing } = look.focus;
-  const pixels = (plate.frame.width * scale) / look.camera.sensorWidth;
-  const radius = (amount * pixels * blurDiameter(look.camera, distance, breathing)) / 2;
-  const most = limit * plate.frame.height * scale;
-  return Math.max(-most, Math.min(most, radius));
+  return radiusReader(look, plate, scale)(distance);
 }
 
 /** Distances at a scale: of one pixel in each larger one, never of a mean of surfaces. */

@@ -4,7 +4,7 @@ import { makePlate, type Plate } from '../../bench/plate';
 import { SettingError } from '../../errors';
 import { addChannel, emptyPicture, type Picture } from '../../image/picture';
 import type { Role } from '../../image/roles';
-import { referenceConvolution } from '../../kernels/convolve';
+import { kernelsOn } from '../../kernels/kernels';
 import { inline } from '../../kernels/jobs';
 import { assignSetting, defaultLook, setSetting, type Look } from '../../look/look';
 import type { Mask } from '../../look/mask';
@@ -37,8 +37,12 @@ function plateOf(
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
 
 function run(plate: Plate, look: Look, scale = 1, others: Record<string, Plate> = {}): Promise<Evaluation> {
-  const convolution = referenceConvolution(inline);
-  const context = { plate, cache: new ContentCache(1e8), convolution, backdrop: (id: string) => others[id] };
+  const context = {
+    plate,
+    cache: new ContentCache(1e8),
+    kernels: kernelsOn(inline),
+    backdrop: (id: string) => others[id],
+  };
   return evaluate(look, context, { scale, behind: 'plate' });
 }
 
@@ -342,7 +346,7 @@ describe('masks', () => {
       'masks',
       [{ id: 'm', name: 'M', invert: false, shapes: [ellipse()] }],
     );
-    const context = { plate, cache: new ContentCache(1e8), convolution: referenceConvolution(inline) };
+    const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(inline) };
     const { feeds } = await evaluate(look, context, { scale: 1 });
     expect(feeds.veil!.weight[middle]).toBe(1);
     expect(feeds.veil!.weight[0]).toBe(0);

@@ -78,7 +78,8 @@ async function scatter(
 ): Promise<Rgb> {
   const { width, height } = light;
   const law = bloomLaw(look, width, height, scaledFrame(context.plate, light.scale).height);
-  const { cache, convolution, signal, progress } = context;
+  const { cache, kernels, signal, progress } = context;
+  const { convolution } = kernels;
   return cache.take(
     `${feedKey} scatter ${JSON.stringify(law)}`,
     async () => {

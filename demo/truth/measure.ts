@@ -1,0 +1,123 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { ssim } from 'ssim.js';
+import { ContentCache } from '../../src/core/bench/cache';
+import { evaluate } from '../../src/core/bench/evaluate';
+import type { Rgb } from '../../src/core/bench/light';
+import { makePlate, type Plate } from '../../src/core/bench/plate';
+import { applyView, viewNamed } from '../../src/core/color/view';
+import { readExr } from '../../src/core/formats/exr/read';
+import { channelFloats, type Picture } from '../../src/core/image/picture';
+import { kernelsOn } from '../../src/core/kernels/kernels';
+import { inline } from '../../src/core/kernels/jobs';
+import { parseLook, type Look } from '../../src/core/look/look';
+import { quayScene } from '../scene/quay';
+import { pairFile, PINHOLE, PUPILS, SIZE, type Pair, type PupilName } from './pairs';
+
+/** How near the computed depth of field comes to a traced one. */
+export interface Likeness {
+  pair: Pair;
+  pupil: PupilName;
+  /** Peak signal to noise after the view, over all pixels and over those that a pinhole shows nearly whole. */
+  psnr: number;
+  recoverable: number;
+  /** Share of such pixels. */
+  share: number;
+  /** Structural similarity of the luma after the view (Wang et al. 2004). */
+  ssim: number;
+  /** Mean of |difference| / (truth + 0.02) in linear light. */
+  relative: number;
+}
+
+/** The computed picture, the traced one and what a pinhole gives, as light. */
+export interface Compared {
+  likeness: Likeness;
+  ours: Rgb;
+  truth: Rgb;
+}
+
+const readPicture = (file: string): Picture => readExr(new Uint8Array(readFileSync(file)));
+
+function planes(picture: Picture, prefix = ''): Rgb {
+  return (['R', 'G', 'B'] as const).map((name) =>
+    channelFloats(picture.channels.get(prefix + name)!),
+  ) as unknown as Rgb;
+}
+
+/** The look that photographs the pinhole picture as a pair was. */
+export function lookOf({ fStop, focus }: Pair, pupil: PupilName): Look {
+  const { focalLength, sensorWidth } = quayScene().camera;
+  return parseLook({
+    version: 1,
+    camera: { focalLength, sensorWidth, sensorHeight: sensorWidth * (9 / 16), fStop, focusDistance: focus },
+    focus: { on: true },
+    pupil: PUPILS[pupil],
+    veil: { on: false },
+  });
+}
+
+export function pinholePlate(): Plate {
+  return makePlate('pinhole', 'pinhole.exr', readPicture(PINHOLE));
+}
+
+export const isTraced = (pair: Pair): boolean => existsSync(pairFile(pair));
+
+export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promise<Compared> {
+  const traced = readPicture(pairFile(pair));
+  const truth = planes(traced, `${pupil}.`);
+  const context = {
+    plate,
+    cache: new ContentCache(1 << 30),
+    parallel: inline,
+    kernels: kernelsOn(inline),
+  };
+  const { light } = await evaluate(lookOf(pair, pupil), context, { scale: 1, behind: 'focus' });
+  const ours = light.total;
+  const hidden = channelFloats(traced.channels.get('hidden.Y')!);
+  const lamps = channelFloats(traced.channels.get('hiddenLamps.Y')!);
+  const brightest = truth[0].map((red, i) => Math.max(red, truth[1][i]!, truth[2][i]!));
+  const seen = hidden.map((share, i) => Number(share < 0.02 && lamps[i]! < 0.05 * (brightest[i]! + 0.02)));
+  return { likeness: { pair, pupil, ...compare(ours, truth, seen) }, ours, truth };
+}
+
+/** Luma and colours on a display, 0 to 1, by the view that the demo's look has. */
+export function onDisplay(rgb: Rgb): Float32Array {
+  const out = new Float32Array(rgb[0].length * 3);
+  applyView(viewNamed('filmic'), rgb, 1, out);
+  return out;
+}
+
+function compare(ours: Rgb, truth: Rgb, seen: Float32Array): Omit<Likeness, 'pair' | 'pupil'> {
+  const [a, b] = [onDisplay(ours), onDisplay(truth)];
+  let [all, within, count, relative] = [0, 0, 0, 0];
+  for (let i = 0; i < seen.length; i++) {
+    let square = 0;
+    for (let c = 0; c < 3; c++) {
+      square += (a[3 * i + c]! - b[3 * i + c]!) ** 2 / 3;
+      relative += Math.abs(ours[c as 0]![i]! - truth[c as 0]![i]!) / (truth[c as 0]![i]! + 0.02) / 3;
+    }
+    all += square;
+    if (seen[i]) {
+      within += square;
+      count++;
+    }
+  }
+  return {
+    psnr: decibels(all / seen.length),
+    recoverable: decibels(within / count),
+    share: count / seen.length,
+    ssim: similarity(a, b),
+    relative: relative / seen.length,
+  };
+}
+
+export const decibels = (meanSquare: number): number => -10 * Math.log10(meanSquare);
+
+function similarity(a: Float32Array, b: Float32Array): number {
+  const picture = (display: Float32Array): { data: Uint8ClampedArray; width: number; height: number } => {
+    const data = new Uint8ClampedArray((display.length / 3) * 4).fill(255);
+    for (let i = 0, at = 0; at < data.length; i += 3, at += 4)
+      for (let c = 0; c < 3; c++) data[at + c] = Math.round(255 * display[i + c]!);
+    return { data, ...SIZE };
+  };
+  return ssim(picture(a), picture(b), { ssim: 'original', downsample: false }).mssim;
+}

@@ -1,0 +1,247 @@
+/** Spreads pieces over their discs, layer by layer from the nearest, and lays the layers over each other. */
+import { Disc, plane, Plan, setPlane, STRIP } from './plan';
+import { discOf } from './pieces';
+
+/** Rows and columns of a tile that a layer either touches or not. */
+const TILE: i32 = 32;
+/** Below this coverage a layer is as good as not there. */
+const LEAST: f32 = 1e-5;
+
+/** Memory of one band at work: differences along x, the composite, its surfaces, and which tiles are touched. */
+@unmanaged
+class Band {
+  plan: Plan;
+  from: i32;
+  to: i32;
+  /** Four floats a pixel, rows of `pitch` pixels with room at both sides. */
+  differences: usize;
+  pitch: i32;
+  composite: usize;
+  /** Two floats a pixel: coverage before the present surface, and the last layer. */
+  surfaces: usize;
+  touched: usize;
+  wide: usize;
+}
+
+/** Room in bytes that {@link scatterBand} needs for a number of rows. */
+export function bandBytes(at: usize, rows: i32): i32 {
+  const plan = changetype<Plan>(at);
+  const tiles = ((plan.width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
+  return (plan.width + 2 * plan.margin) * rows * 16 + plan.width * rows * 24 + 2 * tiles + 256;
+}
+
+/** Computes rows `from` to `to` of the result, with `room` for its work, which is zero and is left so. */
+export function scatterBand(at: usize, from: i32, to: i32, room: usize): void {
+  const plan = changetype<Plan>(at);
+  const width = plan.width;
+  const rows = to - from;
+  const band = changetype<Band>(room);
+  band.plan = plan;
+  band.from = from;
+  band.to = to;
+  band.pitch = width + 2 * plan.margin;
+  band.differences = room + 128;
+  band.composite = band.differences + ((<usize>(band.pitch * rows)) << 4);
+  band.surfaces = band.composite + ((<usize>(width * rows)) << 4);
+  band.touched = band.surfaces + ((<usize>(width * rows)) << 3);
+  const tiles = ((width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
+  band.wide = band.touched + <usize>tiles;
+  for (let i = 0; i < width * rows; i++) setPlane(band.surfaces, 2 * i + 1, -1000);
+  for (let layer = 0; layer < plan.layers; layer++) {
+    if (layer === plan.focusLayer) layFocused(band, layer);
+    else {
+      const reach = spreadLayer(band, layer);
+      if (reach >= 0) layBlurred(band, layer, reach);
+    }
+  }
+  finish(band);
+  memory.fill(band.composite, 0, (<usize>(width * rows)) << 4);
+  memory.fill(band.surfaces, 0, (<usize>(width * rows)) << 3);
+}
+
+function startOf(plan: Plan, strip: i32, layer: i32): i32 {
+  // After ordering, `starts` has moved on to the end of each run.
+  const slot = (<usize>(strip * plan.layers + layer)) << 2;
+  return load<i32>(plan.starts + slot) - load<i32>(plan.counts + slot);
+}
+
+function endOf(plan: Plan, strip: i32, layer: i32): i32 {
+  return load<i32>(plan.starts + ((<usize>(strip * plan.layers + layer)) << 2));
+}
+
+function discAt(plan: Plan, number: i32): Disc {
+  return changetype<Disc>(load<usize>(plan.discs + ((<usize>number) << 2)));
+}
+
+/** Adds the discs of a layer that reach into the band; gives the largest reach among them, or -1 without any. */
+function spreadLayer(band: Band, layer: i32): i32 {
+  const plan = band.plan;
+  const across = (plan.width + TILE - 1) / TILE;
+  const margin = plan.margin;
+  const firstStrip = max(0, (band.from - margin) / STRIP);
+  const lastStrip = min((plan.height - 1) / STRIP, (band.to - 1 + margin) / STRIP);
+  let most = -1;
+  let lastNumber = -1;
+  let disc = changetype<Disc>(0);
+  for (let strip = firstStrip; strip <= lastStrip; strip++) {
+    const end = endOf(plan, strip, layer);
+    for (let k = startOf(plan, strip, layer); k < end; k++) {
+      const piece = <usize>load<i32>(plan.order + ((<usize>k) << 2));
+      const place = load<u32>(plan.place + (piece << 2));
+      const x = <i32>(place & 0xffff);
+      const y = <i32>(place >> 16);
+      const number = discOf(plan, load<f32>(plan.pieceRadius + (piece << 2)), place);
+      if (number !== lastNumber) {
+        disc = discAt(plan, number);
+        lastNumber = number;
+      }
+      const reach = disc.reach;
+      const top = max(-reach, band.from - y);
+      const bottom = min(reach, band.to - 1 - y);
+      if (top > bottom) continue;
+      most = max(most, reach);
+      const row = max(0, min(band.to - 1, y) - band.from);
+      store<u8>(band.touched + <usize>((row / TILE) * across + x / TILE), 1);
+      const light = v128.load(plan.colour + (piece << 4));
+      const base = band.differences + ((<usize>((y - band.from) * band.pitch + x + margin)) << 4);
+      const begin = load<i32>(disc.rows + ((<usize>(top + reach)) << 2));
+      const stop = load<i32>(disc.rows + ((<usize>(bottom + reach + 1)) << 2));
+      let offset = disc.offsets + ((<usize>begin) << 2);
+      let weight = disc.weights + ((<usize>begin) << 2);
+      const last = disc.offsets + ((<usize>stop) << 2);
+      while (offset < last) {
+        const to = base + <usize>load<i32>(offset);
+        v128.store(to, f32x4.add(v128.load(to), f32x4.mul(light, v128.load32_splat(weight))));
+        offset += 4;
+        weight += 4;
+      }
+    }
+  }
+  return most;
+}
+
+/** Widens what is touched by the discs' reach, sums the differences there and lays the layer under the composite. */
+function layBlurred(band: Band, layer: i32, reach: i32): void {
+  const plan = band.plan;
+  const width = plan.width;
+  const rows = band.to - band.from;
+  const across = (width + TILE - 1) / TILE;
+  const down = (rows + TILE - 1) / TILE;
+  const steps = (reach + TILE) / TILE;
+  widen(band.touched, band.wide, across, down, steps);
+  for (let ty = 0; ty < down; ty++) {
+    const line = band.wide + <usize>(ty * across);
+    let tx = 0;
+    while (tx < across) {
+      if (!load<u8>(line + <usize>tx)) {
+        tx++;
+        continue;
+      }
+      let end = tx;
+      while (end < across && load<u8>(line + <usize>end)) end++;
+      const x0 = tx * TILE;
+      const x1 = min(width, end * TILE);
+      for (let y = ty * TILE; y < min(rows, (ty + 1) * TILE); y++) {
+        // What falls left of the picture comes in at its edge; what falls right of it is dropped.
+        let sum = f32x4.splat(0);
+        const start = band.differences + ((<usize>(y * band.pitch + plan.margin)) << 4);
+        if (tx === 0) sum = takeMargin(start - ((<usize>(reach + 1)) << 4), reach + 1);
+        layRow(band, y * width + x0, x1 - x0, start + ((<usize>x0) << 4), sum, <f32>layer);
+        if (x1 === width) takeMargin(start + ((<usize>width) << 4), reach + 1);
+      }
+      tx = end;
+    }
+  }
+  memory.fill(band.touched, 0, <usize>(across * down));
+}
+
+/** Sums and clears a number of differences. */
+function takeMargin(from: usize, count: i32): v128 {
+  const zero = f32x4.splat(0);
+  let sum = zero;
+  const end = from + ((<usize>count) << 4);
+  while (from < end) {
+    sum = f32x4.add(sum, v128.load(from));
+    v128.store(from, zero);
+    from += 16;
+  }
+  return sum;
+}
+
+function widen(touched: usize, wide: usize, across: i32, down: i32, steps: i32): void {
+  memory.fill(wide, 0, <usize>(across * down));
+  for (let y = 0; y < down; y++) {
+    for (let x = 0; x < across; x++) {
+      if (!load<u8>(touched + <usize>(y * across + x))) continue;
+      const left = max(0, x - steps);
+      const right = min(across - 1, x + steps);
+      for (let v = max(0, y - steps); v <= min(down - 1, y + steps); v++)
+        memory.fill(wide + <usize>(v * across + left), 1, <usize>(right - left + 1));
+    }
+  }
+}
+
+function layRow(band: Band, first: i32, count: i32, from: usize, sum: v128, layer: f32): void {
+  const zero = f32x4.splat(0);
+  let composite = band.composite + ((<usize>first) << 4);
+  let surface = band.surfaces + ((<usize>first) << 3);
+  for (let i = 0; i < count; i++, from += 16, composite += 16, surface += 8) {
+    sum = f32x4.add(sum, v128.load(from));
+    v128.store(from, zero);
+    const alpha = f32x4.extract_lane(sum, 3);
+    if (alpha > LEAST) lay(composite, surface, sum, alpha, layer);
+  }
+}
+
+/** Lays one layer's light at a pixel under what is there. Adjacent layers are one surface and add up. */
+function lay(composite: usize, surface: usize, light: v128, alpha: f32, layer: f32): void {
+  const before = v128.load(composite);
+  const total = f32x4.extract_lane(before, 3);
+  if (total >= 1) return;
+  let covered = load<f32>(surface);
+  if (layer - load<f32>(surface, 4) > 1.5) {
+    covered = total;
+    store<f32>(surface, total);
+  }
+  store<f32>(surface, layer, 4);
+  const gain = min<f32>(alpha * (1 - covered), 1 - total) / alpha;
+  if (gain > 0) v128.store(composite, f32x4.add(before, f32x4.mul(light, f32x4.splat(gain))));
+}
+
+/** What is in focus has no disc; a whole pixel that nothing covers keeps its bits. */
+function layFocused(band: Band, layer: i32): void {
+  const plan = band.plan;
+  const first = band.from * plan.width;
+  const lastStrip = (band.to - 1) / STRIP;
+  for (let strip = band.from / STRIP; strip <= lastStrip; strip++) {
+    const end = endOf(plan, strip, layer);
+    for (let k = startOf(plan, strip, layer); k < end; k++) {
+      const piece = <usize>load<i32>(plan.order + ((<usize>k) << 2));
+      const place = load<u32>(plan.place + (piece << 2));
+      const y = <i32>(place >> 16);
+      if (band.from > y || y >= band.to) continue;
+      const i = y * plan.width + <i32>(place & 0xffff) - first;
+      const light = v128.load(plan.colour + (piece << 4));
+      const alpha = f32x4.extract_lane(light, 3);
+      const composite = band.composite + ((<usize>i) << 4);
+      if (alpha === 1 && f32x4.extract_lane(v128.load(composite), 3) === 0) {
+        v128.store(composite, light);
+        setPlane(band.surfaces, 2 * i + 1, <f32>layer);
+      } else if (alpha > LEAST) lay(composite, band.surfaces + ((<usize>i) << 3), light, alpha, <f32>layer);
+    }
+  }
+}
+
+function finish(band: Band): void {
+  const plan = band.plan;
+  const first = band.from * plan.width;
+  const count = (band.to - band.from) * plan.width;
+  for (let i = 0; i < count; i++) {
+    let light = v128.load(band.composite + ((<usize>i) << 4));
+    const total = f32x4.extract_lane(light, 3);
+    if (plan.fill && total < 1 && total > LEAST) light = f32x4.div(light, f32x4.splat(total));
+    setPlane(plan.red, first + i, f32x4.extract_lane(light, 0));
+    setPlane(plan.green, first + i, f32x4.extract_lane(light, 1));
+    setPlane(plan.blue, first + i, f32x4.extract_lane(light, 2));
+  }
+}

@@ -1,0 +1,283 @@
+/**
+ * Takes a picture apart into pieces of surface: most pixels are one; those in which two surfaces meet become two; and
+ * behind what is nearer than its surroundings a piece of what probably lies there is added.
+ */
+import { apart, NONE, plane, Plan, setPlane, STRIP } from './plan';
+import { levelAt } from './surfaces';
+
+/** Within this share of the extremes a neighbour counts to the near or the far surface. */
+const EXTREME: f32 = 0.15;
+
+// The strip at work.
+let plan!: Plan;
+let nextPiece: i32 = 0;
+
+/** Makes the pieces of one strip and counts them by layer; marks what discs they need. */
+export function cutStrip(at: usize, strip: i32): void {
+  plan = changetype<Plan>(at);
+  const width = plan.width;
+  const from = strip * STRIP;
+  const to = min(plan.height, from + STRIP);
+  const first = plan.width * plan.height + from * width;
+  nextPiece = first;
+  for (let y = from; y < to; y += 16) {
+    for (let x = 0; x < width; x += 16) cutTile(x, y, min(width, x + 16), min(to, y + 16));
+  }
+  store<i32>(plan.added + ((<usize>strip) << 2), nextPiece - first);
+  const counts = plan.counts + ((<usize>(strip * plan.layers)) << 2);
+  memory.fill(counts, 0, (<usize>plan.layers) << 2);
+  count(counts, from * width, to * width);
+  count(counts, first, nextPiece);
+}
+
+export function layerOf(plan: Plan, radius: f32): i32 {
+  const sixteenths = <usize>(abs(radius) * 16);
+  return <i32>load<u8>((radius < 0 ? plan.layerBefore : plan.layerBehind) + sixteenths);
+}
+
+export function discOf(plan: Plan, radius: f32, place: u32): i32 {
+  const step = <i32>load<u16>(plan.stepOf + ((<usize>(abs(radius) * 16)) << 1));
+  const x = place & 0xffff;
+  const cell = <i32>load<u8>(plan.cellY + (place >> 16)) * plan.cellsAcross + <i32>load<u8>(plan.cellX + x);
+  return (cell * 2 + (radius < 0 ? 0 : 1)) * plan.steps + step;
+}
+
+function count(counts: usize, from: i32, to: i32): void {
+  for (let i = from; i < to; i++) {
+    const radius = plane(plan.pieceRadius, i);
+    const layer = layerOf(plan, radius);
+    const slot = counts + ((<usize>layer) << 2);
+    store<i32>(slot, load<i32>(slot) + 1);
+    if (layer === plan.focusLayer) continue;
+    store<u8>(plan.needed + <usize>discOf(plan, radius, load<u32>(plan.place + ((<usize>i) << 2))), 1);
+  }
+}
+
+/** Writes the numbers of a strip's pieces in the order of layers; each layer's place in `order` is in `starts`. */
+export function orderStrip(at: usize, strip: i32): void {
+  plan = changetype<Plan>(at);
+  const from = strip * STRIP * plan.width;
+  const to = min(plan.height, (strip + 1) * STRIP) * plan.width;
+  const first = plan.width * plan.height + from;
+  const starts = plan.starts + ((<usize>(strip * plan.layers)) << 2);
+  put(starts, from, to);
+  put(starts, first, first + load<i32>(plan.added + ((<usize>strip) << 2)));
+}
+
+function put(starts: usize, from: i32, to: i32): void {
+  for (let i = from; i < to; i++) {
+    const slot = starts + ((<usize>layerOf(plan, plane(plan.pieceRadius, i))) << 2);
+    const next = load<i32>(slot);
+    store<i32>(plan.order + ((<usize>next) << 2), i);
+    store<i32>(slot, next + 1);
+  }
+}
+
+function setPiece(i: i32, place: u32, radius: f32, light: v128): void {
+  store<u32>(plan.place + ((<usize>i) << 2), place);
+  setPlane(plan.pieceRadius, i, radius);
+  v128.store(plan.colour + ((<usize>i) << 4), light);
+}
+
+function lightAt(i: i32): v128 {
+  return f32x4(plane(plan.red, i), plane(plan.green, i), plane(plan.blue, i), 1);
+}
+
+function cutTile(x0: i32, y0: i32, x1: i32, y1: i32): void {
+  const width = plan.width;
+  const across = (width + 15) >> 4;
+  const down = (plan.height + 15) >> 4;
+  const tx = x0 >> 4;
+  const ty = y0 >> 4;
+  const tile = ty * across + tx;
+  // How far round the tile a disc could reach into it, and the farthest surface there.
+  const need = max(plane(plan.tileSize, tile), plan.farthest) + 1;
+  const steps = <i32>Mathf.ceil((2 * need) / 16);
+  let farthest: f32 = NONE;
+  let edge: u8 = 0;
+  for (let v = max(0, ty - steps); v <= min(down - 1, ty + steps); v++) {
+    for (let u = max(0, tx - steps); u <= min(across - 1, tx + steps); u++) {
+      const other = v * across + u;
+      farthest = max(farthest, plane(plan.tileMost, other));
+      edge |= load<u8>(plan.tileEdges + <usize>other);
+    }
+  }
+  const covers = edge !== 0 && farthest - plane(plan.tileLeast, tile) > 1;
+  for (let y = y0; y < y1; y++) {
+    for (let x = x0; x < x1; x++) {
+      const i = y * width + x;
+      const place = ((<u32>y) << 16) | (<u32>x);
+      if (load<u8>(plan.edges + <usize>i) && split(i, x, y, place)) continue;
+      if (!load<u8>(plan.edges + <usize>i)) setPiece(i, place, plane(plan.radius, i), lightAt(i));
+      const own = plane(plan.pieceRadius, i);
+      if (covers && farthest - own > apart(own, farthest)) addHidden(x, y, place, own, need);
+    }
+  }
+}
+
+function total(v: v128): f32 {
+  return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2);
+}
+
+/**
+ * Splits a pixel that mixes two surfaces by its colour: the near one with the share it covers, and the far one whole,
+ * what is hidden of it made up. False if it is one piece after all, which is then set.
+ */
+function split(i: i32, x: i32, y: i32, place: u32): bool {
+  const width = plan.width;
+  const x0 = max(0, x - 2);
+  const x1 = min(width - 1, x + 2);
+  const y0 = max(0, y - 2);
+  const y1 = min(plan.height - 1, y + 2);
+  const own = plane(plan.radius, i);
+  const light = lightAt(i);
+  let least: f32 = 1e30;
+  let most: f32 = -1e30;
+  for (let v = y0; v <= y1; v++) {
+    for (let u = x0; u <= x1; u++) {
+      const r = plane(plan.radius, v * width + u);
+      least = min(least, r);
+      most = max(most, r);
+    }
+  }
+  const margin = EXTREME * (most - least);
+  // Light and radius (in the fourth lane) of both surfaces; pixels off any edge count before those on one.
+  const zero = f32x4.splat(0);
+  let near = zero;
+  let far = zero;
+  let nearMixed = zero;
+  let farMixed = zero;
+  let nearWeight: f32 = 0;
+  let farWeight: f32 = 0;
+  let nearMixedWeight: f32 = 0;
+  let farMixedWeight: f32 = 0;
+  const soft: f32 = 1 / plan.white;
+  for (let v = y0; v <= y1; v++) {
+    for (let u = x0; u <= x1; u++) {
+      const j = v * width + u;
+      if (j === i) continue;
+      const r = plane(plan.radius, j);
+      const isNear = r - least < margin;
+      if (!isNear && most - r >= margin) continue;
+      let weight: f32 = 1 / <f32>((v - y) * (v - y) + (u - x) * (u - x));
+      const seen = f32x4.replace_lane(lightAt(j), 3, r);
+      if (load<u8>(plan.edges + <usize>j)) {
+        // A mixed neighbour that is bright would count for more than it is worth.
+        const dim: f32 = 1 / (1 + 0.5 * soft * total(seen));
+        weight *= dim * dim;
+        const part = f32x4.mul(seen, f32x4.splat(weight));
+        if (isNear) {
+          nearMixed = f32x4.add(nearMixed, part);
+          nearMixedWeight += weight;
+        } else {
+          farMixed = f32x4.add(farMixed, part);
+          farMixedWeight += weight;
+        }
+      } else {
+        const part = f32x4.mul(seen, f32x4.splat(weight));
+        if (isNear) {
+          near = f32x4.add(near, part);
+          nearWeight += weight;
+        } else {
+          far = f32x4.add(far, part);
+          farWeight += weight;
+        }
+      }
+    }
+  }
+  if (nearWeight === 0) {
+    near = nearMixed;
+    nearWeight = nearMixedWeight;
+  }
+  if (farWeight === 0) {
+    far = farMixed;
+    farWeight = farMixedWeight;
+  }
+  if (nearWeight === 0 || farWeight === 0) {
+    setPiece(i, place, own, light);
+    return false;
+  }
+  near = f32x4.div(near, f32x4.splat(nearWeight));
+  far = f32x4.div(far, f32x4.splat(farWeight));
+  const nearRadius = f32x4.extract_lane(near, 3);
+  const farRadius = f32x4.extract_lane(far, 3);
+  const isNear = own - nearRadius < farRadius - own;
+  const sumOwn = total(light);
+  const sumNear = total(near);
+  const sumFar = total(far);
+  const across = f32x4.replace_lane(f32x4.sub(near, far), 3, 0);
+  const square = total(f32x4.mul(across, across));
+  const both = sumNear + sumFar;
+  let alpha: f32 = isNear ? 1 : 0;
+  if (square >= 0.0025 * both * both && square > 0) {
+    alpha = total(f32x4.mul(f32x4.sub(light, far), across)) / square;
+    alpha = isNear ? max<f32>(0.4, min<f32>(1, alpha)) : max<f32>(0, min<f32>(0.6, alpha));
+  }
+  const dark = 0.1 * plan.white;
+  if (alpha > 0.97 && sumOwn < 1.5 * sumNear + dark) {
+    setPiece(i, place, min(own, nearRadius + margin), light);
+    return false;
+  }
+  if (alpha < 0.03 && sumOwn < 1.5 * sumFar + dark) {
+    setPiece(i, place, max(own, farRadius - margin), light);
+    return false;
+  }
+  // What the mixture does not explain goes to the brighter side; a lamp always to the far one, or it would paint a
+  // ghost of the near surface.
+  const toNear: f32 =
+    sumOwn > 2 * both + 2 * dark ? 0 : sumNear > 2 * sumFar ? 1 : sumFar > 2 * sumNear ? 0 : alpha;
+  const covered = f32x4.mul(near, f32x4.splat(alpha));
+  const rest = f32x4.sub(f32x4.sub(light, covered), f32x4.mul(far, f32x4.splat(1 - alpha)));
+  let part = f32x4.add(covered, f32x4.mul(rest, f32x4.splat(toNear)));
+  part = f32x4.min(light, f32x4.max(f32x4.splat(0), part));
+  const made = min<f32>(1, (2 * plan.white) / (sumFar + 1e-6 * plan.white)) * alpha;
+  const behind = f32x4.add(f32x4.sub(light, part), f32x4.mul(far, f32x4.splat(made)));
+  setPiece(i, place, nearRadius, f32x4.replace_lane(part, 3, alpha));
+  setPiece(nextPiece++, place, farRadius, f32x4.replace_lane(behind, 3, 1));
+  return true;
+}
+
+/** Adds what probably lies behind a pixel: the farther surfaces about it, the finest cells first until they suffice. */
+function addHidden(x: i32, y: i32, place: u32, own: f32, need: f32): void {
+  const size = abs(own);
+  const gap = max<f32>(1, 0.15 * size);
+  let sum = f32x4.splat(0);
+  let radius: f32 = 0;
+  let cover: f32 = 0;
+  for (let k = 1; k <= plan.levelCount; k++) {
+    const cell: f32 = <f32>(1 << k);
+    if (cover === 0 && cell * 0.5 > need) return;
+    const level = levelAt(plan, k);
+    const gx = (<f32>x + 0.5) / cell - 0.5;
+    const gy = (<f32>y + 0.5) / cell - 0.5;
+    const left = Mathf.floor(gx);
+    const top = Mathf.floor(gy);
+    const fx = gx - left;
+    const fy = gy - top;
+    let weight: f32 = 0;
+    let light = f32x4.splat(0);
+    let mean: f32 = 0;
+    for (let q = 0; q < 4; q++) {
+      const u = max(0, min(level.width - 1, <i32>left + (q & 1)));
+      const v = max(0, min(level.height - 1, <i32>top + (q >> 1)));
+      const j = v * level.width + u;
+      const r = plane(level.radius, j);
+      if (r - own <= gap) continue;
+      const w = (q & 1 ? fx : 1 - fx) * (q >> 1 ? fy : 1 - fy) + 1e-4;
+      weight += w;
+      mean += w * r;
+      light = f32x4.add(light, f32x4.mul(v128.load(level.colour + ((<usize>j) << 4)), f32x4.splat(w)));
+    }
+    if (weight === 0) continue;
+    // What is found too far away says nothing about what the disc uncovers.
+    if (cover === 0 && cell * 0.5 > max(size, abs(mean / weight)) + 1) return;
+    const open: f32 = 1 - cover;
+    sum = f32x4.add(sum, f32x4.mul(light, f32x4.splat(open)));
+    radius += open * mean;
+    cover += open * weight;
+    if (cover > 0.9) break;
+  }
+  if (cover === 0) return;
+  const behind = f32x4.div(sum, f32x4.splat(cover));
+  setPiece(nextPiece++, place, radius / cover, f32x4.replace_lane(behind, 3, 1));
+}

@@ -1,0 +1,14 @@
+import { referenceConvolution, type ConvolutionKernel } from './convolve';
+import type { Parallel } from './parallel';
+import { wasmScatter, type ScatterKernel } from './scatter';
+
+/** The heavy loops that stations use. */
+export interface Kernels {
+  convolution: ConvolutionKernel;
+  scatter: ScatterKernel;
+}
+
+/** The kernels, their work shared out over threads. */
+export function kernelsOn(parallel: Parallel): Kernels {
+  return { convolution: referenceConvolution(parallel), scatter: wasmScatter(parallel) };
+}

@@ -1,0 +1,130 @@
+import { CancelledError } from '../errors';
+import { DiscSet } from '../stations/focus/discs';
+import { inline } from './jobs';
+import type { Parallel } from './parallel';
+import { wasmScatter, type Disc, type ScatterInput } from './scatter';
+
+const [WIDTH, HEIGHT] = [150, 140];
+const COUNT = WIDTH * HEIGHT;
+const round = { blades: 0, curvature: 0, rotation: 0 };
+const discs = new DiscSet({ pupil: round, squeeze: 1, rim: 0, catsEye: 0 });
+
+/** Numbers between 0 and 1 that repeat for the same seed. */
+function noise(seed: number): () => number {
+  let state = seed;
+  return () => (state = (state * 16807) % 2147483647) / 2147483647;
+}
+
+function inputOf(light: readonly Float32Array[], radius: Float32Array): ScatterInput {
+  return {
+    key: `${light[0]!.join()} ${radius.join()}`,
+    width: WIDTH,
+    height: HEIGHT,
+    light,
+    radius,
+    discs,
+    cellX: new Uint8Array(WIDTH),
+    cellY: new Uint8Array(HEIGHT),
+    fill: true,
+  };
+}
+
+const plane = (fill: (x: number, y: number) => number): Float32Array =>
+  Float32Array.from({ length: COUNT }, (_, i) => fill(i % WIDTH, Math.floor(i / WIDTH)));
+
+/** A scene of steps in depth with grain and lamps on it. */
+function steps(): ScatterInput {
+  const next = noise(11);
+  const light = [1, 2, 3].map(() => plane(() => (next() < 0.002 ? 50 : next())));
+  const radius = plane((x, y) => (x > 60 && x < 90 ? -6 : y > 80 ? 9.3 : x / 40));
+  return inputOf(light, radius);
+}
+
+/** Every disc added to every pixel of its own, as its definition has it, and divided by what covers each. */
+function plainly(light: Float32Array, disc: Disc): Float64Array {
+  const sum = new Float64Array(COUNT);
+  const cover = new Float64Array(COUNT);
+  for (let y = 0; y < HEIGHT; y++)
+    for (let x = 0; x < WIDTH; x++)
+      for (let row = -disc.reach; row <= disc.reach; row++) {
+        let run = 0;
+        let k = disc.rows[row + disc.reach]!;
+        for (let column = -disc.reach; column <= disc.reach + 1; column++) {
+          while (k < disc.rows[row + disc.reach + 1]! && disc.dx[k] === column) run += disc.weight[k++]!;
+          const [u, v] = [x + column, y + row];
+          if (u < 0 || v < 0 || u >= WIDTH || v >= HEIGHT) continue;
+          sum[v * WIDTH + u]! += run * light[y * WIDTH + x]!;
+          cover[v * WIDTH + u]! += run;
+        }
+      }
+  return sum.map((value, i) => value / cover[i]!);
+}
+
+/** Does tasks one by one from the last, as any other order of many threads might. */
+const backwards: Parallel = {
+  threads: 3,
+  run: (tasks, options) => inline.run([...tasks].reverse(), options),
+};
+
+describe('the scatter kernel', () => {
+  const kernel = wasmScatter(inline);
+
+  it('does one surface as a convolution by definition does', async () => {
+    const next = noise(5);
+    const light = [1, 2, 3].map(() => plane(() => (next() < 0.01 ? 30 : next())));
+    const result = await kernel.scatter(
+      inputOf(
+        light,
+        plane(() => 5.25),
+      ),
+    );
+    const disc = discs.disc(discs.stepOf(5.25), 'behind', 0, 0);
+    light.forEach((source, c) => {
+      const expected = plainly(source, disc);
+      let worst = 0;
+      expected.forEach((value, i) => (worst = Math.max(worst, Math.abs(value - result[c as 0]![i]!))));
+      expect(worst).toBeLessThan(2e-4);
+    });
+  });
+
+  it('gives the same bits in whatever order and on however many threads its parts are done', async () => {
+    const one = await kernel.scatter(steps());
+    const many = await wasmScatter(backwards).scatter(steps());
+    many.forEach((other, c) =>
+      expect(Buffer.from(other.buffer).equals(Buffer.from(one[c]!.buffer))).toBe(true),
+    );
+  });
+
+  it('uses the pieces of the same picture again, and the memory for another', async () => {
+    const first = await kernel.scatter(steps());
+    await kernel.scatter(
+      inputOf(
+        [1, 2, 3].map(() => plane(() => 1)),
+        plane(() => 3),
+      ),
+    );
+    const again = await kernel.scatter(steps());
+    const kept = await kernel.scatter(steps());
+    for (const other of [again, kept])
+      other.forEach((p, c) => expect(Buffer.from(p.buffer).equals(Buffer.from(first[c]!.buffer))).toBe(true));
+  });
+
+  it('neither makes nor loses light in a crowd of surfaces', async () => {
+    const flat = [1, 2, 3].map(() => plane(() => 0.7));
+    const result = await kernel.scatter(inputOf(flat, steps().radius));
+    for (const p of result) for (const value of p) expect(Math.abs(value - 0.7)).toBeLessThan(2e-5);
+  });
+
+  it('tells its progress and can be given up', async () => {
+    const told: number[] = [];
+    await kernel.scatter(steps(), { progress: (done) => told.push(done) });
+    expect(told.at(-1)).toBe(1);
+    expect([...told].sort((a, b) => a - b)).toEqual(told);
+    const control = new AbortController();
+    control.abort();
+    const { key, ...rest } = steps();
+    await expect(kernel.scatter({ ...rest, key: `${key} anew` }, { signal: control.signal })).rejects.toThrow(
+      CancelledError,
+    );
+  });
+});

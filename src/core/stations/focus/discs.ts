@@ -1,0 +1,210 @@
+import type { Disc, Discs } from '../../kernels/scatter';
+import { pupilOutline, type PupilShape } from '../../optics/pupil';
+
+/** Everything but the radius that shapes a disc. */
+export interface DiscShape {
+  pupil: PupilShape;
+  /** Width over height. */
+  squeeze: number;
+  /** -1 soft to 1 bright, behind the focus; before it the other way. */
+  rim: number;
+  /** How far the barrel cuts the pupil at the frame's corners. */
+  catsEye: number;
+}
+
+/** Radii up to this are told apart in eighths of a pixel, larger ones in steps of a 128th of themselves. */
+const FINE = 16;
+const STEPS_PER_PIXEL = 8;
+const COARSE = FINE * STEPS_PER_PIXEL;
+const SUB_ROWS = 16;
+const RINGS = 6;
+/** Positions along each half diagonal for which the barrel's cut is computed. */
+const CAT_STEPS = 6;
+
+/** Radius in pixels of a step. */
+export function radiusOfStep(step: number): number {
+  return step < COARSE ? step / STEPS_PER_PIXEL : FINE * Math.exp((step - COARSE) / 128);
+}
+
+/** The cell of the field at a place, from -1 to 1 across half diagonals. */
+export function cellOf(place: number): number {
+  return Math.min(2 * CAT_STEPS, Math.max(0, Math.round(place * CAT_STEPS) + CAT_STEPS));
+}
+
+/** Discs at all radii and places, made when they are first needed. */
+export class DiscSet implements Discs {
+  readonly cellsAcross: number;
+  readonly cellsDown: number;
+  private readonly outline: readonly [number, number][];
+  private readonly spread: number;
+  private readonly made = new Map<string, Disc>();
+
+  constructor(private readonly shape: DiscShape) {
+    this.cellsAcross = this.cellsDown = shape.catsEye > 0 ? 2 * CAT_STEPS + 1 : 1;
+    this.outline = pupilOutline(shape.pupil);
+    this.spread = momentOf(this.outline);
+  }
+
+  stepOf(radius: number): number {
+    return radius < FINE
+      ? Math.round(radius * STEPS_PER_PIXEL)
+      : COARSE + Math.round(Math.log(radius / FINE) * 128);
+  }
+
+  disc(step: number, side: 'before' | 'behind', cellX: number, cellY: number): Disc {
+    const key = `${step} ${side} ${cellX} ${cellY}`;
+    let disc = this.made.get(key);
+    if (!disc) {
+      const place = (cell: number): number => (this.shape.catsEye > 0 ? cell / CAT_STEPS - 1 : 0);
+      disc = this.make(radiusOfStep(step), side === 'before' ? -1 : 1, place(cellX), place(cellY));
+      this.made.set(key, disc);
+    }
+    return disc;
+  }
+
+  private make(radius: number, side: 1 | -1, u: number, v: number): Disc {
+    // Pixels are squares, which blur by a twelfth each way themselves; that much is taken off.
+    const own = Math.sqrt(Math.max(0.01, radius * radius - 1 / (12 * this.spread)));
+    const reach = Math.ceil(own * Math.max(1, this.shape.squeeze) + 0.5);
+    const width = 2 * reach + 2;
+    const rows = 2 * reach + 1;
+    const grid = new Float64Array(width * rows);
+    for (const { scale, weight } of rings(this.shape.rim * side))
+      this.draw(grid, reach, own * scale, weight, side, u, v);
+    let sum = 0;
+    for (let row = 0; row < rows; row++)
+      for (let x = 0, run = 0; x < width; x++) {
+        run += grid[row * width + x]!;
+        sum += run;
+      }
+    const begin = new Int32Array(rows + 1);
+    const dx: number[] = [];
+    const weight: number[] = [];
+    for (let row = 0; row < rows; row++) {
+      for (let x = 0; x < width; x++) {
+        const value = grid[row * width + x]!;
+        if (Math.abs(value) <= 1e-9) continue;
+        dx.push(x - reach);
+        weight.push(value / sum);
+      }
+      begin[row + 1] = dx.length;
+    }
+    return { reach, rows: begin, dx: Int16Array.from(dx), weight: Float32Array.from(weight) };
+  }
+
+  /** Adds the derivative of one outline's coverage; before the focus the disc stands on its head. */
+  private draw(
+    grid: Float64Array,
+    reach: number,
+    radius: number,
+    weight: number,
+    side: 1 | -1,
+    u: number,
+    v: number,
+  ): void {
+    const { catsEye, squeeze } = this.shape;
+    const width = 2 * reach + 2;
+    const walk = new OutlineWalk(this.outline);
+    const rows = Math.min(reach, Math.ceil(radius + 0.5));
+    for (let row = -rows; row <= rows; row++) {
+      // From the outline's top down, whichever way round the disc stands.
+      const at = ((side > 0 ? row : -row) + reach) * width + reach;
+      for (let k = 0; k < SUB_ROWS; k++) {
+        const y = (row - 0.5 + (k + 0.5) / SUB_ROWS) / radius;
+        if (!walk.to(y)) continue;
+        let [left, right] = [walk.left, walk.right];
+        if (catsEye > 0) {
+          // The barrel: a second circle of the pupil's size, shifted with the place in the frame.
+          const half = Math.sqrt(Math.max(0, 1 - (y + v * catsEye) ** 2));
+          left = Math.max(left, -u * catsEye - half);
+          right = Math.min(right, -u * catsEye + half);
+        }
+        if (!(right > left)) continue;
+        const stretch = radius * squeeze;
+        const [from, to] = side > 0 ? [left * stretch, right * stretch] : [-right * stretch, -left * stretch];
+        edge(grid, at, from + 0.5, weight / SUB_ROWS);
+        edge(grid, at, to + 0.5, -weight / SUB_ROWS);
+      }
+    }
+  }
+}
+
+/** Follows a convex outline downwards and gives its two sides at each height. */
+class OutlineWalk {
+  left = 0;
+  right = 0;
+  private readonly sides: [number, number][][];
+  private readonly next: [number, number] = [1, 1];
+
+  constructor(outline: readonly [number, number][]) {
+    const count = outline.length;
+    let top = 0;
+    let bottom = 0;
+    outline.forEach(([, y], k) => {
+      if (y < outline[top]![1]) top = k;
+      if (y > outline[bottom]![1]) bottom = k;
+    });
+    const side = (step: 1 | -1): [number, number][] => {
+      const points: [number, number][] = [];
+      for (let k = top; ; k = (k + step + count) % count) {
+        points.push(outline[k]!);
+        if (k === bottom) return points;
+      }
+    };
+    this.sides = [side(1), side(-1)];
+  }
+
+  /** Moves down to a height; false outside the outline. */
+  to(y: number): boolean {
+    const [a, b] = [this.across(0, y), this.across(1, y)];
+    if (a === undefined || b === undefined) return false;
+    this.left = Math.min(a, b);
+    this.right = Math.max(a, b);
+    return true;
+  }
+
+  private across(which: 0 | 1, y: number): number | undefined {
+    const points = this.sides[which]!;
+    if (y < points[0]![1] || y > points.at(-1)![1]) return undefined;
+    let k = this.next[which];
+    while (k < points.length - 1 && points[k]![1] < y) k++;
+    this.next[which] = k;
+    const [ax, ay] = points[k - 1]!;
+    const [bx, by] = points[k]!;
+    return by > ay ? ax + ((y - ay) * (bx - ax)) / (by - ay) : bx;
+  }
+}
+
+/** A step of coverage at x, in pixels whose left edge is a whole number, as differences of what pixels are covered. */
+function edge(grid: Float64Array, at: number, x: number, weight: number): void {
+  const whole = Math.floor(x);
+  const part = x - whole;
+  grid[at + whole]! += weight * (1 - part);
+  grid[at + whole + 1]! += weight * part;
+}
+
+/** Mean square distance along one axis from the middle of an outline's area; a quarter for the unit disc. */
+function momentOf(outline: readonly [number, number][]): number {
+  let [area, second] = [0, 0];
+  outline.forEach(([ax, ay], k) => {
+    const [bx, by] = outline[(k + 1) % outline.length]!;
+    const cross = ax * by - bx * ay;
+    area += cross / 2;
+    second += (cross * (ax * ax + ax * bx + bx * bx + ay * ay + ay * by + by * by)) / 12;
+  });
+  return second / area / 2;
+}
+
+/**
+ * A radial weight `1 + rim (2 rho^2 - 1)` as discs laid over each other: the whole disc at the rim's weight, and for each
+ * ring inside it what the weight changes by.
+ */
+function rings(rim: number): { scale: number; weight: number }[] {
+  if (rim === 0) return [{ scale: 1, weight: 1 }];
+  const at = (rho: number): number => 1 + rim * (2 * rho * rho - 1);
+  return Array.from({ length: RINGS }, (_, k) => {
+    const scale = (RINGS - k) / RINGS;
+    const here = at(scale - 0.5 / RINGS);
+    return { scale, weight: k === 0 ? here : here - at(scale + 0.5 / RINGS) };
+  });
+}
