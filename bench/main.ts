@@ -13,6 +13,9 @@ import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
 import { despike } from '../src/core/stations/plate/clean';
 import { inline } from '../src/core/kernels/jobs';
 import { powerLawQuadrant } from '../src/core/optics/power-law';
+import { wasmScatter, type ScatterInput, type ScatterKernel } from '../src/core/kernels/scatter';
+import { blurDiameter } from '../src/core/optics/camera';
+import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernelRows } from '../src/core/stations/veil/kernel';
 import { startThreads } from '../src/engine/node/threads';
 
@@ -94,7 +97,6 @@ await compare(
   'its convolution',
   () => many.convolve(planes, spectrum),
 );
-await threads.close();
 
 const file = new Uint8Array(readFileSync('public/demo/quay.exr'));
 const picture = readExr(file);
@@ -173,6 +175,82 @@ await compare(
   'the view itself',
   () => applyView(viewNamed('filmic'), rgb, 1, exact),
 );
+
+const depth = channelFloats(picture.channels.get('depth.Z')!);
+/** The demo shot at another size, through a 50 mm lens at f/1.4 that is focused at 3 m. */
+function photographed(width: number, height: number, key: string): ScatterInput {
+  const sized = (plane: Float32Array): Float32Array =>
+    Float32Array.from({ length: width * height }, (_, i) => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      return plane[Math.floor((y * HEIGHT) / height) * WIDTH + Math.floor((x * WIDTH) / width)]!;
+    });
+  const camera = { focalLength: 50, sensorWidth: 36, sensorHeight: 20.25, fStop: 1.4, focusDistance: 3 };
+  return {
+    ...{ key, width, height, light: rgb.map(sized), discs, fill: true },
+    radius: sized(depth).map((z) => (blurDiameter(camera, z, false) * width) / 36 / 2),
+    ...{ cellX: new Uint8Array(width), cellY: new Uint8Array(height) },
+  };
+}
+const blades = { blades: 6, curvature: 0, rotation: 15 };
+const discs = new DiscSet({ pupil: blades, squeeze: 1, rim: 0, catsEye: 0 });
+/** Every pixel the mean of its own disc: what a straightforward build would do, which lets far things bleed over near ones. */
+function gathered({ width, height, light: source, radius }: ScatterInput): Float32Array[] {
+  const out = source.map((plane) => new Float32Array(plane.length));
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const r = Math.abs(radius[y * width + x]!);
+      const reach = Math.floor(r);
+      let [count, a, b, c] = [0, 0, 0, 0];
+      for (let v = Math.max(0, y - reach); v <= Math.min(height - 1, y + reach); v++)
+        for (let u = Math.max(0, x - reach); u <= Math.min(width - 1, x + reach); u++) {
+          if ((u - x) ** 2 + (v - y) ** 2 > r * r) continue;
+          const at = v * width + u;
+          count++;
+          a += source[0]![at]!;
+          b += source[1]![at]!;
+          c += source[2]![at]!;
+        }
+      [a, b, c].forEach((sum, k) => (out[k]![y * width + x] = sum / count));
+    }
+  return out;
+}
+const inputs = new Map<string, ScatterInput>();
+let turn = 0;
+/** Scatters with the pieces cut anew each time, or kept. */
+const scattered =
+  (kernel: ScatterKernel, width: number, height: number, cut: 'anew' | 'kept' = 'anew') =>
+  (): Promise<unknown> => {
+    const name = `${width}x${height}`;
+    const input = inputs.get(name) ?? photographed(width, height, name);
+    inputs.set(name, input);
+    return kernel.scatter({ ...input, key: cut === 'anew' ? `${name} ${turn++}` : name });
+  };
+const [alone, together] = [wasmScatter(inline), wasmScatter(threads.parallel)];
+await compare(
+  'focus 1920x1080, f/1.4 at 3 m, one thread',
+  scattered(alone, 1920, 1080),
+  'a gather a pixel, TypeScript',
+  () => gathered(inputs.get('1920x1080') ?? photographed(1920, 1080, '1920x1080')),
+);
+await compare(
+  `focus 1920x1080, ${threads.parallel.threads} threads`,
+  scattered(together, 1920, 1080),
+  'one thread',
+  scattered(alone, 1920, 1080),
+);
+await compare(
+  'focus 1920x1080, other discs, one thread',
+  scattered(alone, 1920, 1080, 'kept'),
+  'with pieces cut anew',
+  scattered(alone, 1920, 1080),
+);
+await compare(
+  `focus 960x540 (draft), ${threads.parallel.threads} threads`,
+  scattered(together, 960, 540),
+  'full size',
+  scattered(together, 1920, 1080),
+);
+await threads.close();
 
 console.log(`${cpus().length} x ${cpus()[0]?.model ?? 'unknown processor'}, Node ${process.version}\n`);
 const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));

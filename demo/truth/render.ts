@@ -34,7 +34,7 @@ interface Row {
 const { width: WIDTH, height: HEIGHT } = SIZE;
 const BATCH = 32;
 /** How far the mean may be off on a display of 0 to 1, by its own samples' spread. */
-const TOLERANCE = 0.006;
+const TOLERANCE = 0.008;
 const LAMP_SAMPLES_PER_PIXEL = 8000;
 const INSIDE = insideOf(pupilOutline(PUPILS.blades));
 const scene = quayScene();
@@ -83,7 +83,7 @@ function renderRows(job: Job): void {
             square[c]! += value * value;
             if (inside) bladed[c]! += value;
           }
-          if (job.pair && k % 4 === 0) {
+          if (job.pair && k % 8 === 0) {
             asked++;
             if (tracer.lastIsHidden()) away++;
           }
@@ -228,7 +228,7 @@ async function renderPair(pair: Pair, samples: number): Promise<void> {
 }
 
 if (isMainThread) {
-  const [only, samples = '320'] = process.argv.slice(2);
+  const [only, samples = '224'] = process.argv.slice(2);
   if (only === 'pinhole' || only === 'all') await renderPinhole(Number(samples));
   for (const pair of PAIRS)
     if (only === 'all' || only === `${pair.fStop}-${pair.focus}`) await renderPair(pair, Number(samples));

@@ -1,5 +1,17 @@
 /** Spreads pieces over their discs, layer by layer from the nearest, and lays the layers over each other. */
 import { Disc, plane, Plan, setPlane, STRIP } from './plan';
+import {
+  clearMip,
+  findBright,
+  firstStrip,
+  gather,
+  lastStrip,
+  Mip,
+  mipBytes,
+  openMip,
+  spreadCells,
+  takeBright,
+} from './mips';
 import { discOf } from './pieces';
 
 /** Rows and columns of a tile that a layer either touches or not. */
@@ -21,13 +33,20 @@ class Band {
   surfaces: usize;
   touched: usize;
   wide: usize;
+  mip: Mip;
 }
 
 /** Room in bytes that {@link scatterBand} needs for a number of rows. */
 export function bandBytes(at: usize, rows: i32): i32 {
   const plan = changetype<Plan>(at);
   const tiles = ((plan.width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
-  return (plan.width + 2 * plan.margin) * rows * 16 + plan.width * rows * 24 + 2 * tiles + 256;
+  return (
+    (plan.width + 2 * plan.margin) * rows * 16 +
+    plan.width * rows * 24 +
+    2 * tiles +
+    256 +
+    mipBytes(plan, rows)
+  );
 }
 
 /** Computes rows `from` to `to` of the result, with `room` for its work, which is zero and is left so. */
@@ -46,13 +65,15 @@ export function scatterBand(at: usize, from: i32, to: i32, room: usize): void {
   band.touched = band.surfaces + ((<usize>(width * rows)) << 3);
   const tiles = ((width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
   band.wide = band.touched + <usize>tiles;
+  band.mip = changetype<Mip>((band.wide + <usize>tiles + 15) & ~15);
   for (let i = 0; i < width * rows; i++) setPlane(band.surfaces, 2 * i + 1, -1000);
   for (let layer = 0; layer < plan.layers; layer++) {
+    const grid = <i32>load<u8>(plan.grids + <usize>layer);
     if (layer === plan.focusLayer) layFocused(band, layer);
-    else {
+    else if (grid === 0) {
       const reach = spreadLayer(band, layer);
-      if (reach >= 0) layBlurred(band, layer, reach);
-    }
+      if (reach >= 0) layBlurred(band, layer, reach, reach, false);
+    } else layCoarse(band, layer, grid);
   }
   finish(band);
   memory.fill(band.composite, 0, (<usize>(width * rows)) << 4);
@@ -73,55 +94,81 @@ function discAt(plan: Plan, number: i32): Disc {
   return changetype<Disc>(load<usize>(plan.discs + ((<usize>number) << 2)));
 }
 
+/** Does a layer on a coarser grid, but for what stands out of it. */
+function layCoarse(band: Band, layer: i32, grid: i32): void {
+  const plan = band.plan;
+  const mip = band.mip;
+  openMip(mip, plan, grid, band.from, band.to);
+  const first = firstStrip(mip);
+  const last = lastStrip(mip, plan);
+  for (let strip = first; strip <= last; strip++)
+    gather(mip, plan, startOf(plan, strip, layer), endOf(plan, strip, layer));
+  for (let strip = first; strip <= last; strip++)
+    findBright(mip, plan, startOf(plan, strip, layer), endOf(plan, strip, layer));
+  takeBright(mip, plan);
+  const reach = spreadPieces(band, mip.bright, 0, mip.brightCount, -1);
+  const across = (plan.width + TILE - 1) / TILE;
+  const behind = layer > plan.focusLayer ? 1 : 0;
+  const wide = spreadCells(mip, plan, behind, band.touched, across, band.from, band.to, TILE);
+  if (max(reach, wide) >= 0) layBlurred(band, layer, max(reach, wide), reach, true);
+  clearMip(mip);
+}
+
 /** Adds the discs of a layer that reach into the band; gives the largest reach among them, or -1 without any. */
 function spreadLayer(band: Band, layer: i32): i32 {
   const plan = band.plan;
+  const margin = plan.margin;
+  const first = max(0, (band.from - margin) / STRIP);
+  const last = min((plan.height - 1) / STRIP, (band.to - 1 + margin) / STRIP);
+  let most = -1;
+  for (let strip = first; strip <= last; strip++)
+    most = spreadPieces(band, plan.order, startOf(plan, strip, layer), endOf(plan, strip, layer), most);
+  return most;
+}
+
+/** Adds the discs of a list of pieces; gives the largest reach among them and `most`. */
+function spreadPieces(band: Band, list: usize, from: i32, end: i32, most: i32): i32 {
+  const plan = band.plan;
   const across = (plan.width + TILE - 1) / TILE;
   const margin = plan.margin;
-  const firstStrip = max(0, (band.from - margin) / STRIP);
-  const lastStrip = min((plan.height - 1) / STRIP, (band.to - 1 + margin) / STRIP);
-  let most = -1;
   let lastNumber = -1;
   let disc = changetype<Disc>(0);
-  for (let strip = firstStrip; strip <= lastStrip; strip++) {
-    const end = endOf(plan, strip, layer);
-    for (let k = startOf(plan, strip, layer); k < end; k++) {
-      const piece = <usize>load<i32>(plan.order + ((<usize>k) << 2));
-      const place = load<u32>(plan.place + (piece << 2));
-      const x = <i32>(place & 0xffff);
-      const y = <i32>(place >> 16);
-      const number = discOf(plan, load<f32>(plan.pieceRadius + (piece << 2)), place);
-      if (number !== lastNumber) {
-        disc = discAt(plan, number);
-        lastNumber = number;
-      }
-      const reach = disc.reach;
-      const top = max(-reach, band.from - y);
-      const bottom = min(reach, band.to - 1 - y);
-      if (top > bottom) continue;
-      most = max(most, reach);
-      const row = max(0, min(band.to - 1, y) - band.from);
-      store<u8>(band.touched + <usize>((row / TILE) * across + x / TILE), 1);
-      const light = v128.load(plan.colour + (piece << 4));
-      const base = band.differences + ((<usize>((y - band.from) * band.pitch + x + margin)) << 4);
-      const begin = load<i32>(disc.rows + ((<usize>(top + reach)) << 2));
-      const stop = load<i32>(disc.rows + ((<usize>(bottom + reach + 1)) << 2));
-      let offset = disc.offsets + ((<usize>begin) << 2);
-      let weight = disc.weights + ((<usize>begin) << 2);
-      const last = disc.offsets + ((<usize>stop) << 2);
-      while (offset < last) {
-        const to = base + <usize>load<i32>(offset);
-        v128.store(to, f32x4.add(v128.load(to), f32x4.mul(light, v128.load32_splat(weight))));
-        offset += 4;
-        weight += 4;
-      }
+  for (let k = from; k < end; k++) {
+    const piece = <usize>load<i32>(list + ((<usize>k) << 2));
+    const place = load<u32>(plan.place + (piece << 2));
+    const x = <i32>(place & 0xffff);
+    const y = <i32>(place >> 16);
+    const number = discOf(plan, load<f32>(plan.pieceRadius + (piece << 2)), place);
+    if (number !== lastNumber) {
+      disc = discAt(plan, number);
+      lastNumber = number;
+    }
+    const reach = disc.reach;
+    const top = max(-reach, band.from - y);
+    const bottom = min(reach, band.to - 1 - y);
+    if (top > bottom) continue;
+    most = max(most, reach);
+    const row = max(0, min(band.to - 1, y) - band.from);
+    store<u8>(band.touched + <usize>((row / TILE) * across + x / TILE), 1);
+    const light = v128.load(plan.colour + (piece << 4));
+    const base = band.differences + ((<usize>((y - band.from) * band.pitch + x + margin)) << 4);
+    const begin = load<i32>(disc.rows + ((<usize>(top + reach)) << 2));
+    const stop = load<i32>(disc.rows + ((<usize>(bottom + reach + 1)) << 2));
+    let offset = disc.offsets + ((<usize>begin) << 2);
+    let weight = disc.weights + ((<usize>begin) << 2);
+    const last = disc.offsets + ((<usize>stop) << 2);
+    while (offset < last) {
+      const to = base + <usize>load<i32>(offset);
+      v128.store(to, f32x4.add(v128.load(to), f32x4.mul(light, v128.load32_splat(weight))));
+      offset += 4;
+      weight += 4;
     }
   }
   return most;
 }
 
 /** Widens what is touched by the discs' reach, sums the differences there and lays the layer under the composite. */
-function layBlurred(band: Band, layer: i32, reach: i32): void {
+function layBlurred(band: Band, layer: i32, reach: i32, fine: i32, coarse: bool): void {
   const plan = band.plan;
   const width = plan.width;
   const rows = band.to - band.from;
@@ -145,9 +192,12 @@ function layBlurred(band: Band, layer: i32, reach: i32): void {
         // What falls left of the picture comes in at its edge; what falls right of it is dropped.
         let sum = f32x4.splat(0);
         const start = band.differences + ((<usize>(y * band.pitch + plan.margin)) << 4);
-        if (tx === 0) sum = takeMargin(start - ((<usize>(reach + 1)) << 4), reach + 1);
-        layRow(band, y * width + x0, x1 - x0, start + ((<usize>x0) << 4), sum, <f32>layer);
-        if (x1 === width) takeMargin(start + ((<usize>width) << 4), reach + 1);
+        const beyond = fine + 1;
+        if (tx === 0 && fine >= 0) sum = takeMargin(start - ((<usize>beyond) << 4), beyond);
+        const from = start + ((<usize>x0) << 4);
+        if (coarse) layCoarseRow(band, y, x0, x1, from, sum, <f32>layer);
+        else layRow(band, y * width + x0, x1 - x0, from, sum, <f32>layer);
+        if (x1 === width && fine >= 0) takeMargin(start + ((<usize>width) << 4), beyond);
       }
       tx = end;
     }
@@ -191,6 +241,42 @@ function layRow(band: Band, first: i32, count: i32, from: usize, sum: v128, laye
     const alpha = f32x4.extract_lane(sum, 3);
     if (alpha > LEAST) lay(composite, surface, sum, alpha, layer);
   }
+}
+
+/** The same for a layer on a coarser grid: between its cells, and the differences of what stood out. */
+function layCoarseRow(band: Band, y: i32, x0: i32, x1: i32, from: usize, sum: v128, layer: f32): void {
+  const zero = f32x4.splat(0);
+  const mip = band.mip;
+  const cell: f32 = 1 / <f32>(1 << mip.level);
+  const gy = (<f32>(band.from + y) + 0.5) * cell - 0.5;
+  const row = Mathf.floor(gy);
+  const down = f32x4.splat(gy - row);
+  const upper = mip.differences + ((<usize>((<i32>row - mip.top) * mip.pitch + mip.margin)) << 4);
+  const lower = upper + ((<usize>mip.pitch) << 4);
+  let composite = band.composite + ((<usize>(y * band.plan.width + x0)) << 4);
+  let surface = band.surfaces + ((<usize>(y * band.plan.width + x0)) << 3);
+  let last = -1000000;
+  let left = zero;
+  let right = zero;
+  for (let x = x0; x < x1; x++, from += 16, composite += 16, surface += 8) {
+    sum = f32x4.add(sum, v128.load(from));
+    v128.store(from, zero);
+    const gx = (<f32>x + 0.5) * cell - 0.5;
+    const column = Mathf.floor(gx);
+    if (<i32>column !== last) {
+      last = <i32>column;
+      const at = <usize>(last << 4);
+      left = mixed(v128.load(upper + at), v128.load(lower + at), down);
+      right = mixed(v128.load(upper + at, 16), v128.load(lower + at, 16), down);
+    }
+    const light = f32x4.add(sum, mixed(left, right, f32x4.splat(gx - column)));
+    const alpha = f32x4.extract_lane(light, 3);
+    if (alpha > LEAST) lay(composite, surface, light, alpha, layer);
+  }
+}
+
+function mixed(a: v128, b: v128, share: v128): v128 {
+  return f32x4.add(a, f32x4.mul(f32x4.sub(b, a), share));
 }
 
 /** Lays one layer's light at a pixel under what is there. Adjacent layers are one surface and add up. */

@@ -52,6 +52,11 @@ export class Plan {
   /** A flag for each disc that is needed, and where each begins. Number: (cell * 2 + behind) * steps + step. */
   needed: usize;
   discs: usize;
+  /** By layer: the grid that it is spread on, 0 for full size; without cells of the field, discs go on for each grid. */
+  grids: usize;
+  /** The coarsest of them, and each one's columns of room at both sides. */
+  coarsest: i32;
+  margins: usize;
   /** Columns of room at both sides of a row for what falls outside the picture. */
   margin: i32;
   /** 1: what is not covered whole is made whole; 0: left dark. */

@@ -16,11 +16,19 @@ import { kernelsOn, type Kernels } from '../core/kernels/kernels';
 import type { Parallel } from '../core/kernels/parallel';
 import type { Look } from '../core/look/look';
 import { cameraOfFile } from '../core/optics/file-camera';
-import { depthHistogram, depthWarnings, distanceAt, type DepthHistogram } from '../core/stations/focus/depth';
+import {
+  depthHistogram,
+  depthPicture,
+  depthWarnings,
+  distanceAt,
+  shareAt,
+  type DepthHistogram,
+} from '../core/stations/focus/depth';
 import { blurRadius } from '../core/stations/focus/run';
 import { print, type Printed } from '../core/print/print';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
 import type {
+  DepthSurvey,
   Failure,
   Lane,
   Outcome,
@@ -32,7 +40,14 @@ import type {
   SourceFile,
   Thumbnail,
 } from './messages';
-import { isPlateSubject, paintEvaluated, paintPlateSubject, passThumbnail, type Painted } from './subjects';
+import {
+  isPlateSubject,
+  paintGrain,
+  paintEvaluated,
+  paintPlateSubject,
+  passThumbnail,
+  type Painted,
+} from './subjects';
 
 /** Told how far the work of a lane is. */
 export type ProgressListener = (lane: Lane, done: number) => void;
@@ -41,6 +56,7 @@ export type ProgressListener = (lane: Lane, done: number) => void;
 const PICK_RADIUS = 3;
 const THUMBNAIL_WIDTH = 296;
 const PASS_THUMBNAIL_WIDTH = 96;
+const DEPTH_PICTURE_WIDTH = 592;
 /** What the caches may keep: several full-size stages of a 4K picture. */
 const CACHE_BYTES = 1024 ** 3;
 
@@ -139,7 +155,10 @@ export class BenchEngine {
       else {
         const behind = subject.kind === 'behind' ? subject.station : undefined;
         result = await evaluate(look, context, { scale, behind });
-        painted = paintEvaluated(result, request);
+        painted =
+          subject.kind === 'grain'
+            ? await paintGrain(result.light, request, context)
+            : paintEvaluated(result, request);
       }
       const { width, height, rgb, pixels, report } = painted;
       if (request.lane === 'view') this.shown = { plate, look, rgb, width, height };
@@ -188,20 +207,25 @@ export class BenchEngine {
     };
   }
 
-  /** The distance of what is at a place of the full-size picture: the median of a small disc, so that edges do no harm. */
-  pickDistance(id: string, look: Look, x: number, y: number): Outcome<number> {
+  /**
+   * The distance of what is at a place of the full-size picture: the median of a small disc, so that edges do no harm.
+   * For a normalised depth, also the share of the way from near to far.
+   */
+  pickDistance(id: string, look: Look, x: number, y: number): Outcome<{ distance: number; share?: number }> {
     try {
       const plate = this.plateOf(id);
-      const found: number[] = [];
+      const found: { distance: number; x: number; y: number }[] = [];
       for (let dy = -PICK_RADIUS; dy <= PICK_RADIUS; dy++)
         for (let dx = -PICK_RADIUS; dx <= PICK_RADIUS; dx++) {
           if (dx * dx + dy * dy > PICK_RADIUS * PICK_RADIUS) continue;
           const distance = distanceAt(plate, look, x + dx, y + dy);
-          if (distance !== undefined) found.push(distance);
+          if (distance !== undefined) found.push({ distance, x: x + dx, y: y + dy });
         }
       if (found.length === 0)
         throw new SettingError(`${plate.name} has no depth`, { todo: 'Bring in a depth pass' });
-      return { value: found.sort((a, b) => a - b)[found.length >> 1]! };
+      const middle = found.sort((a, b) => a.distance - b.distance)[found.length >> 1]!;
+      const share = shareAt(plate, look, middle.x, middle.y);
+      return { value: { distance: middle.distance, ...(share !== undefined && { share }) } };
     } catch (error) {
       return { failure: describeFailure(error) };
     }
@@ -218,10 +242,17 @@ export class BenchEngine {
     }
   }
 
-  /** What may be wrong with a plate's depth under a look. */
-  depthWarnings(id: string, look: Look): string[] {
+  /** A plate's depth as a look reads it: a picture (without depth, none) and what may be wrong with it. */
+  depthSurvey(id: string, look: Look): DepthSurvey {
     const plate = this.plates.get(id);
-    return plate ? depthWarnings(plate, look) : [];
+    if (!plate) return { picture: undefined, warnings: [] };
+    const warnings = depthWarnings(plate, look);
+    try {
+      return { picture: depthPicture(plate, look, DEPTH_PICTURE_WIDTH), warnings };
+    } catch (error) {
+      if (error instanceof SettingError) return { picture: undefined, warnings };
+      throw error;
+    }
   }
 
   print(request: PrintRequest): Promise<Outcome<Printed>> {

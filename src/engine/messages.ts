@@ -25,6 +25,8 @@ export type Subject =
   | { kind: 'cleaned' }
   /** What is in focus, before and behind it, as tints. */
   | { kind: 'sharpness' }
+  /** What is finer than its surroundings, drawn out: grain and bands. */
+  | { kind: 'grain' }
   /** A mask, painted over the picture. */
   | { kind: 'mask'; mask: string };
 
@@ -56,7 +58,14 @@ export interface Shown {
   /** Pixels of the full-size picture that the plate's cleaning touched. */
   touched: { despiked: number; clamped: number } | undefined;
   /** What is to be said of the subject in figures. */
-  report: { range?: [min: number, max: number]; difference?: { max: number; mean: number } } | undefined;
+  report:
+    | {
+        range?: [min: number, max: number];
+        difference?: { max: number; mean: number };
+        /** Root mean square of the display's values about their means, in focus and out of it. */
+        grain?: { sharp: number | undefined; blurred: number | undefined };
+      }
+    | undefined;
   milliseconds: number;
 }
 
@@ -72,6 +81,13 @@ export interface Thumbnail {
   width: number;
   height: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** A depth pass as it is read. */
+export interface DepthSurvey<P = Thumbnail> {
+  picture: P | undefined;
+  /** What may be wrong with it, in words for the person. */
+  warnings: string[];
 }
 
 export interface PlateInfo {

@@ -1,13 +1,14 @@
 import type { Evaluation } from '../core/bench/evaluate';
-import type { Light, Rgb } from '../core/bench/light';
+import { mapRgb, type Light, type Rgb } from '../core/bench/light';
 import { maskAt } from '../core/bench/mask';
 import { channelPlane, passLight, scaledSize, type Plate } from '../core/bench/plate';
 import { displayBytes } from '../core/color/display';
 import { falseColourBytes } from '../core/color/false-colour';
 import { LUMINANCE } from '../core/color/primaries';
-import { viewNamed } from '../core/color/view';
+import { applyView, viewNamed } from '../core/color/view';
 import { SettingError } from '../core/errors';
 import { holdsLight, type Pass } from '../core/image/passes';
+import { SHARP } from '../core/kernels/scatter';
 import { acceptableBlur } from '../core/optics/camera';
 import { filmView } from '../core/stations/film/run';
 import { radiusPlane } from '../core/stations/focus/run';
@@ -286,6 +287,71 @@ async function paintSharpness(rgb: Rgb, request: ShowRequest, context: PlateCont
     (i) => (Math.abs(radius[i]!) <= sharp ? WITHIN : radius[i]! < 0 ? BEFORE : BEHIND),
   );
   return { rgb, pixels: out, report: undefined };
+}
+
+/** What is finer than this many pixels each way is drawn out, so many times. */
+const GRAIN_REACH = 3;
+const GRAIN_GAIN = 12;
+/** Discs from this radius on blur; up to the other they do not. */
+const BLURRED = 2;
+
+/**
+ * The display's values less their mean nearby, drawn out about grey: grain, and the steps of bands. Also how strong the
+ * grain is where the lens is sharp and where it blurs, which a photograph has alike and a blurred render has not.
+ */
+export async function paintGrain(
+  light: Light,
+  request: ShowRequest,
+  context: PlateContext,
+): Promise<Painted> {
+  const { look, viewExposure, scale } = request;
+  const { width, height } = light;
+  const shown = new Float32Array(width * height * 3);
+  applyView(filmView(look), light.total, 2 ** viewExposure, shown);
+  const fine = [0, 1, 2].map((c) => {
+    const plane = Float32Array.from({ length: width * height }, (_, i) => shown[3 * i + c]!);
+    const mean = boxMean(plane, width, height, GRAIN_REACH);
+    return plane.map((value, i) => value - mean[i]!);
+  }) as unknown as Rgb;
+  const radius = look.focus.on && context.plate.depth ? await radiusPlane(look, scale, context) : undefined;
+  const strength = (counts: (r: number) => boolean): number | undefined => {
+    const found = fine[1].filter((_, i) => counts(radius ? Math.abs(radius[i]!) : 0)).map(Math.abs);
+    // The median, since outlines are far stronger than any grain; times what makes it a standard deviation.
+    return found.length > 0 ? 1.4826 * found.sort()[found.length >> 1]! : undefined;
+  };
+  const grain = { sharp: strength((r) => r <= SHARP), blurred: strength((r) => r >= BLURRED) };
+  const drawn = mapRgb(fine, (plane) => plane.map((value) => 0.5 + GRAIN_GAIN * value));
+  return { width, height, rgb: light.total, pixels: plainBytes(drawn), report: { grain } };
+}
+
+/** The mean of a square about each pixel, as far as it lies in the picture. */
+function boxMean(plane: Float32Array, width: number, height: number, reach: number): Float32Array {
+  const along = (
+    source: Float32Array,
+    count: number,
+    lines: number,
+    step: number,
+    next: number,
+  ): Float32Array => {
+    const out = new Float32Array(source.length);
+    for (let line = 0; line < lines; line++) {
+      const at = line * next;
+      let [sum, n] = [0, 0];
+      for (let k = -reach; k < count; k++) {
+        if (k + reach < count) {
+          sum += source[at + (k + reach) * step]!;
+          n++;
+        }
+        if (k - reach - 1 >= 0) {
+          sum -= source[at + (k - reach - 1) * step]!;
+          n--;
+        }
+        if (k >= 0) out[at + k * step] = sum / n;
+      }
+    }
+    return out;
+  };
+  return along(along(plane, width, height, 1, width), height, width, width, 1);
 }
 
 /** A pass as a small picture, for lists. */

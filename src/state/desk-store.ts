@@ -44,8 +44,10 @@ export interface DeskState extends Placement {
   wipeVersion: number | null;
   /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
   overblur: boolean;
-  /** The next click on the picture puts the focus there. */
-  picking: boolean;
+  /** What the next click on the picture sets: the focus, or an end of a normalised depth. */
+  picking: 'focus' | 'near' | 'far' | null;
+  /** A place that was clicked for an end of the depth: its share of the way from near to far, and how far it now seems. */
+  depthPick: { end: 'near' | 'far'; x: number; y: number; share: number; distance: number } | null;
   /** The shape that the next drag on the picture draws. */
   pen: { mask: string; shape: number } | null;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */
@@ -77,7 +79,8 @@ export const useDesk = create<DeskState>()((set) => ({
   reference: null,
   wipeVersion: null,
   overblur: false,
-  picking: false,
+  picking: null,
+  depthPick: null,
   pen: null,
   revealed: null,
   mask: null,

@@ -52,6 +52,9 @@ const STRIP = 64;
 const TILE = 16;
 const STRIP_LEVELS = 6;
 const BAND = 128;
+/** Layers of discs from this radius on go on a grid of half the size, those of twice it on a quarter, and so on. */
+const COARSE_FROM = 8;
+const COARSEST = 3;
 /** Larger memory is not kept between pictures. */
 const KEPT_BYTES = 320 * 1024 ** 2;
 const PAGE = 65536;
@@ -93,6 +96,9 @@ const FIELDS = [
   'steps',
   'needed',
   'discs',
+  'grids',
+  'coarsest',
+  'margins',
   'margin',
   'fill',
 ] as const;
@@ -148,6 +154,8 @@ class Workshop {
   /** What the pieces in memory were cut for, once they are. */
   private cut: string | undefined;
   private afterPieces = 0;
+  /** The range of radii of each layer; none for what is in focus. */
+  private layers: (LayerRange | undefined)[] = [];
 
   constructor(private readonly parallel: Parallel) {
     // What the module keeps for itself lies first.
@@ -270,6 +278,11 @@ class Workshop {
     };
     lut('layerBefore', before, -1);
     lut('layerBehind', behind, 1);
+    this.layers = [
+      ...before.slice(1).map((_, k) => layerAt(before, before.length - 2 - k, 'before')),
+      undefined,
+      ...behind.slice(1).map((_, k) => layerAt(behind, k, 'behind')),
+    ];
     this.set('focusLayer', focus);
     this.set('layers', focus + behind.length);
     const stepsAt = this.take('stepOf', entries * 2);
@@ -285,7 +298,20 @@ class Workshop {
     this.set('cellsAcross', discs.cellsAcross);
     const numbers = discs.cellsAcross * discs.cellsDown * 2 * this.at('steps');
     this.arena.octets(this.take('needed', numbers), numbers).fill(0);
-    this.take('discs', numbers * 4);
+    this.take('discs', numbers * 4 * (COARSEST + 1));
+    this.layGrids(discs);
+  }
+
+  /** Chooses each layer's grid; discs that change over the field are all done at full size. */
+  private layGrids(discs: Discs): void {
+    const varies = discs.cellsAcross * discs.cellsDown > 1;
+    const grids = this.layers.map((layer) => {
+      const fits = layer && !varies ? Math.floor(Math.log2(layer.from / COARSE_FROM)) + 1 : 0;
+      return Math.min(COARSEST, Math.max(0, fits));
+    });
+    this.arena.octets(this.take('grids', grids.length), grids.length).set(grids);
+    this.set('coarsest', Math.max(...grids));
+    this.take('margins', 4 * (COARSEST + 1));
   }
 
   /** Where each strip's run of each layer begins in the order: layer by layer, in each from the top down. */
@@ -300,13 +326,13 @@ class Workshop {
       }
   }
 
-  /** Puts the discs that pieces need into memory. */
+  /** Puts the discs that pieces need into memory, for each grid its own. */
   private layDiscs({ width, discs }: ScatterInput): void {
     const steps = this.at('steps');
-    const needed: [number: number, disc: Disc][] = [];
-    const flags = this.arena.octets(this.at('needed'), discs.cellsAcross * discs.cellsDown * 2 * steps);
-    let reach = 0;
-    for (let number = 0; number < flags.length; number++) {
+    const numbers = discs.cellsAcross * discs.cellsDown * 2 * steps;
+    const flags = this.arena.octets(this.at('needed'), numbers);
+    const full: [number: number, disc: Disc][] = [];
+    for (let number = 0; number < numbers; number++) {
       if (!flags[number]) continue;
       const cell = Math.floor(number / (2 * steps));
       const disc = discs.disc(
@@ -315,31 +341,45 @@ class Workshop {
         cell % discs.cellsAcross,
         Math.floor(cell / discs.cellsAcross),
       );
-      needed.push([number, disc]);
-      reach = Math.max(reach, disc.reach);
+      full.push([number, disc]);
     }
-    const margin = reach + 3;
-    this.set('margin', margin);
+    this.set('margin', this.putDiscs(0, width, full));
+    const grids = this.arena.octets(this.at('grids'), this.layers.length);
+    for (let grid = 1; grid <= COARSEST; grid++) {
+      const coarse = new Map<number, Disc>();
+      this.layers.forEach((layer, index) => {
+        if (!layer || grids[index] !== grid) return;
+        const { from, to, side } = layer;
+        for (let step = discs.stepOf(from / 2 ** grid); step <= discs.stepOf(to / 2 ** grid); step++)
+          coarse.set((grid * 2 + (side === 'before' ? 0 : 1)) * steps + step, discs.disc(step, side, 0, 0));
+      });
+      this.putDiscs(grid, Math.ceil(width / 2 ** grid), [...coarse]);
+    }
+  }
+
+  /** Writes the discs of one grid, and its margin, which is given back. */
+  private putDiscs(grid: number, width: number, needed: readonly [number: number, disc: Disc][]): number {
+    const margin = needed.reduce((most, [, { reach }]) => Math.max(most, reach), 0) + 4;
+    this.arena.ints(this.at('margins') + 4 * grid, 1)[0] = margin;
     const pitch = (width + 2 * margin) * 16;
-    for (const [number, { reach: rows, rows: begin, dx, weight }] of needed) {
-      const count = weight.length;
+    for (const [number, { reach, rows, dx, weight }] of needed) {
       const at = this.arena.take(16);
-      const [begins, offsets, weights] = [begin.length * 4, count * 4, count * 4].map((bytes) =>
-        this.arena.take(bytes),
-      ) as [number, number, number];
-      this.arena.ints(at, 4).set([rows, begins, offsets, weights]);
-      this.arena.ints(begins, begin.length).set(begin);
-      this.arena.floats(weights, count).set(weight);
-      const places = this.arena.ints(offsets, count);
-      for (let row = 0; row < begin.length - 1; row++)
-        for (let k = begin[row]!; k < begin[row + 1]!; k++) places[k] = (row - rows) * pitch + dx[k]! * 16;
+      const begins = this.arena.take(rows.length * 4);
+      const offsets = this.arena.take(weight.length * 4);
+      const weights = this.arena.take(weight.length * 4);
+      this.arena.ints(at, 4).set([reach, begins, offsets, weights]);
+      this.arena.ints(begins, rows.length).set(rows);
+      this.arena.floats(weights, weight.length).set(weight);
+      const places = this.arena.ints(offsets, weight.length);
+      for (let row = 0; row < rows.length - 1; row++)
+        for (let k = rows[row]!; k < rows[row + 1]!; k++) places[k] = (row - reach) * pitch + dx[k]! * 16;
       this.arena.ints(this.at('discs') + 4 * number, 1)[0] = at;
     }
+    return margin;
   }
 
   private async spread({ height, fill }: ScatterInput, options: RunOptions): Promise<void> {
     this.set('fill', fill ? 1 : 0);
-    const { bandBytes } = scatterKernel(this.shared);
     const bands: ScatterCall[] = [];
     for (let from = 0; from < height; from += BAND) {
       const to = Math.min(height, from + BAND);
@@ -347,7 +387,7 @@ class Workshop {
     }
     // As many rooms as threads; a band takes the room of one that is done, so they go in rounds.
     const threads = Math.min(this.parallel.threads, bands.length);
-    const bytes = bandBytes(this.plan, BAND);
+    const bytes = scatterKernel(this.shared).bandBytes(this.plan, BAND);
     const rooms = Array.from({ length: threads }, () => this.arena.take(bytes));
     for (const room of rooms) this.arena.octets(room, bytes).fill(0);
     let done = 0;
@@ -363,6 +403,16 @@ class Workshop {
       }),
     );
   }
+}
+
+interface LayerRange {
+  from: number;
+  to: number;
+  side: 'before' | 'behind';
+}
+
+function layerAt(bounds: readonly number[], k: number, side: LayerRange['side']): LayerRange {
+  return { from: bounds[k]!, to: bounds[k + 1]!, side };
 }
 
 /** Bounds of the layers on one side of the focus. */

@@ -7,6 +7,7 @@ import type { Parallel } from '../../core/kernels/parallel';
 import type { DepthHistogram } from '../../core/stations/focus/depth';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
 import type {
+  DepthSurvey,
   Lane,
   Outcome,
   PixelReading,
@@ -76,10 +77,19 @@ const api = {
   cancel: (lane: Lane): void => engine.cancel(lane),
   closePlate: (id: string): void => engine.closePlate(id),
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),
-  pickDistance: (id: string, look: Look, x: number, y: number): Outcome<number> =>
-    engine.pickDistance(id, look, x, y),
+  pickDistance: (
+    id: string,
+    look: Look,
+    x: number,
+    y: number,
+  ): Outcome<{ distance: number; share?: number }> => engine.pickDistance(id, look, x, y),
   depthHistogram: (id: string, look: Look): DepthHistogram | undefined => engine.depthHistogram(id, look),
-  depthWarnings: (id: string, look: Look): string[] => engine.depthWarnings(id, look),
+  async depthSurvey(id: string, look: Look): Promise<DepthSurvey<ImageBitmap>> {
+    const { picture, warnings } = engine.depthSurvey(id, look);
+    if (!picture) return { picture, warnings };
+    const bitmap = await toBitmap(picture);
+    return Comlink.transfer({ picture: bitmap, warnings }, [bitmap]);
+  },
   histogram: (): Histogram | undefined => engine.histogram(),
   async openPlate(
     id: string,

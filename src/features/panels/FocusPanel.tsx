@@ -4,14 +4,13 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { useEffect, useState } from 'react';
 import { parseLook, settingAt } from '../../core/look/look';
 import { fieldOfView, hyperfocal, pupilDiameter, sharpLimits } from '../../core/optics/camera';
-import { benchEngine } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
 import { SELECT_SX } from './ChoiceRow';
+import { DepthView } from './DepthView';
 import { Group } from './Group';
 import { PlanView } from './PlanView';
 import { ROW_COLUMNS } from './row';
@@ -58,7 +57,7 @@ export function FocusPanel() {
       </Group>
       <Group title="Depth" paths={[...depth, ...range]}>
         <Rows paths={reading === 'normalised' ? [...depth, ...range] : depth} />
-        <DepthWarnings />
+        <DepthView />
       </Group>
     </>
   );
@@ -152,15 +151,16 @@ function FocusTools() {
   const picking = useDesk((state) => state.picking);
   const overblur = useDesk((state) => state.overblur);
   const shown = useDesk((state) => state.subject.kind === 'sharpness');
+  const grain = useDesk((state) => state.subject.kind === 'grain');
   const set = useDesk((state) => state.set);
   return (
     <Box sx={{ display: 'flex', gap: 0.5, pt: 0.75 }}>
       <Tooltip title="The next click on the picture puts the focus on what is there">
         <Button
           {...TOOL}
-          color={picking ? 'primary' : 'inherit'}
-          aria-pressed={picking}
-          onClick={() => set({ picking: !picking })}
+          color={picking === 'focus' ? 'primary' : 'inherit'}
+          aria-pressed={picking === 'focus'}
+          onClick={() => set({ picking: picking === 'focus' ? null : 'focus' })}
         >
           Click to focus
         </Button>
@@ -187,6 +187,18 @@ function FocusTools() {
           In focus
         </Button>
       </Tooltip>
+      <Tooltip title="At 100 %: draws out grain and bands, and compares the grain of what is sharp and what is blurred">
+        <Button
+          {...TOOL}
+          color={grain ? 'primary' : 'inherit'}
+          aria-pressed={grain}
+          onClick={() =>
+            set(grain ? { subject: { kind: 'final' } } : { subject: { kind: 'grain' }, zoom: 1 })
+          }
+        >
+          Grain
+        </Button>
+      </Tooltip>
     </Box>
   );
 }
@@ -196,27 +208,3 @@ const TOOL = {
   variant: 'outlined',
   sx: { flex: 1, minWidth: 0, px: 0.5, whiteSpace: 'nowrap' },
 } as const;
-
-/** What may be wrong with the depth, in words. */
-function DepthWarnings() {
-  const look = useShot((state) => state.look);
-  const activePlate = useShot((state) => state.activePlate);
-  const id = usePlates((state) => (activePlate ? state.cards[activePlate]?.id : undefined));
-  const [warnings, setWarnings] = useState<string[]>([]);
-  const reading = JSON.stringify(look.focus.depth);
-  useEffect(() => {
-    if (!id) return;
-    let alive = true;
-    void benchEngine()
-      .depthWarnings(id, useShot.getState().look)
-      .then((found) => alive && setWarnings(found));
-    return () => {
-      alive = false;
-    };
-  }, [id, reading]);
-  return warnings.map((warning) => (
-    <Box key={warning} data-testid="depth-warning" sx={{ pt: 0.5, fontSize: 11, color: 'error.main' }}>
-      {warning}
-    </Box>
-  ));
-}

@@ -31,7 +31,7 @@ jest.mock('../session', () => ({
 }));
 jest.mock('../../engine/browser/client', () => ({
   benchEngine: () => ({
-    depthWarnings: () => Promise.resolve(mockWarnings),
+    depthSurvey: () => Promise.resolve({ picture: undefined, warnings: mockWarnings }),
     depthHistogram: () => Promise.resolve({ place: [0, 1], share: [0.75, 0.25], beyond: 0 }),
   }),
 }));
@@ -39,7 +39,8 @@ jest.mock(
   'next/dynamic',
   () => () =>
     function Chart(props: never) {
-      mockChart.props = props;
+      // The plan view is the chart that can be dragged in.
+      if ('onRelayout' in (props as object)) mockChart.props = props;
       return null;
     },
 );
@@ -57,7 +58,30 @@ beforeEach(() => {
     ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [] },
     ...{ activePlate: 'q', look: defaultLook() },
   });
-  useDesk.getState().set({ subject: { kind: 'final' }, picking: false, overblur: false, revealed: null });
+  useDesk.getState().set({ subject: { kind: 'final' }, picking: null, overblur: false, revealed: null });
+});
+
+describe('the depth', () => {
+  it('has its ends set by a place whose distance is known', async () => {
+    const { change } = useShot.getState();
+    change('focus.depth.reading', 'normalised');
+    change('focus.depth.near', 2);
+    change('focus.depth.far', 12);
+    await open();
+    fireEvent.click(screen.getByText('Pick far'));
+    expect(useDesk.getState().picking).toBe('far');
+    act(() =>
+      useDesk
+        .getState()
+        .set({ picking: null, depthPick: { end: 'far', x: 4, y: 5, share: 0.5, distance: 7 } }),
+    );
+    const known = screen.getByRole('textbox', { name: 'Known distance' });
+    fireEvent.change(known, { target: { value: '11' } });
+    fireEvent.blur(known);
+    // Half way from 2 m: 11 m is the middle of 2 and 20.
+    expect(useShot.getState().look.focus.depth.far).toBeCloseTo(20, 4);
+    expect(screen.queryByTestId('known-distance')).toBeNull();
+  });
 });
 
 describe('the camera', () => {
@@ -84,7 +108,7 @@ describe('the camera', () => {
   it('has tools to find the focus', async () => {
     await open();
     fireEvent.click(screen.getByText('Click to focus'));
-    expect(useDesk.getState().picking).toBe(true);
+    expect(useDesk.getState().picking).toBe('focus');
     fireEvent.pointerDown(screen.getByText('Overblur'));
     expect(useDesk.getState().overblur).toBe(true);
     fireEvent.pointerUp(screen.getByText('Overblur'));

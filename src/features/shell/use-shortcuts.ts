@@ -75,7 +75,7 @@ export function useShortcuts(dialogs: Dialogs): void {
     'escape',
     () => {
       const { pen, picking } = useDesk.getState();
-      set(pen || picking ? { pen: null, picking: false } : { subject: { kind: 'final' } });
+      set(pen || picking ? { pen: null, picking: null } : { subject: { kind: 'final' } });
     },
     plain,
   );

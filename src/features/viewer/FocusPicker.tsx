@@ -6,7 +6,7 @@ import { useShot } from '../../state/shot-store';
 import { reportError, type PlateCard } from '../session';
 import type { Layout } from './placement';
 
-/** While the focus is picked: a click puts it on what is there. */
+/** While the focus or an end of the depth is picked: a click takes what is there. */
 export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard }) {
   const picking = useDesk((state) => state.picking);
   const set = useDesk((state) => state.set);
@@ -15,12 +15,18 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
   const pick = async (x: number, y: number): Promise<void> => {
     try {
       const { look } = useShot.getState();
-      const distance = unwrap(await benchEngine().pickDistance(card.id, look, Math.floor(x), Math.floor(y)));
+      const place = [Math.floor(x), Math.floor(y)] as const;
+      const { distance, share } = unwrap(await benchEngine().pickDistance(card.id, look, ...place));
+      if (picking !== 'focus') {
+        if (share !== undefined)
+          set({ depthPick: { end: picking, x: place[0], y: place[1], share, distance } });
+        return;
+      }
       change('camera.focusDistance', Number(Math.min(100_000, Math.max(0.01, distance)).toPrecision(4)));
     } catch (error) {
       reportError(error);
     } finally {
-      set({ picking: false });
+      set({ picking: null });
     }
   };
   return (

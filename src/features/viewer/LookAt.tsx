@@ -94,6 +94,15 @@ export function LookAt() {
           false colour
         </ButtonBase>
       </Tooltip>
+      {report?.grain && (
+        <Box
+          component="span"
+          data-testid="grain"
+          sx={{ fontFamily: 'var(--figures)', color: 'text.secondary', whiteSpace: 'nowrap' }}
+        >
+          grain: {share(report.grain.sharp)} sharp, {share(report.grain.blurred)} blurred
+        </Box>
+      )}
       {report?.range && (
         <Box
           component="span"
@@ -107,6 +116,8 @@ export function LookAt() {
   );
 }
 
+const share = (value: number | undefined): string =>
+  value === undefined ? 'nothing' : `${(value * 100).toFixed(2)} %`;
 const figure = (value: number): string => Number(value.toPrecision(5)).toString();
 
 function nameOf(subject: Subject): string {
@@ -117,6 +128,8 @@ function nameOf(subject: Subject): string {
       return `${subject.name} alone`;
     case 'mask':
       return 'a mask';
+    case 'grain':
+      return 'grain and bands';
     case 'cleaned':
       return 'touched pixels';
     case 'pass':

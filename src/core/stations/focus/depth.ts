@@ -76,6 +76,24 @@ function fieldCosine(plate: Plate, look: Look): (x: number, y: number) => number
   return (x, y) => 1 / Math.hypot(1, (x - cx) * pitch, (y - cy) * pitch);
 }
 
+/** Share of the way from near to far at one pixel of a normalised depth; undefined outside and for other readings. */
+export function shareAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
+  const { near, far, reading: kind } = look.focus.depth;
+  const distance = kind === 'normalised' ? distanceAt(plate, look, x, y) : undefined;
+  return distance === undefined || far === near ? undefined : (distance - near) / (far - near);
+}
+
+/** Near or far of a normalised depth, moved so that a place at a share of the way lies at a distance. */
+export function endThrough(
+  end: 'near' | 'far',
+  share: number,
+  distance: number,
+  { near, far }: { near: number; far: number },
+): number | undefined {
+  const moved = end === 'near' ? (distance - share * far) / (1 - share) : near + (distance - near) / share;
+  return moved >= 0.001 && moved <= 100_000 ? moved : undefined;
+}
+
 /** What may be wrong with a depth pass, in words for the person. */
 export function depthWarnings(plate: Plate, look: Look): string[] {
   const { depth } = look.focus;
@@ -90,17 +108,101 @@ export function depthWarnings(plate: Plate, look: Look): string[] {
     if (value > high) high = value;
     if (levels.size <= 256) levels.add(value);
   }
+  if (!(high > low)) return ['every distance is the same'];
   const out: string[] = [];
-  if (!(high > low)) out.push('every distance is the same');
-  else if (levels.size <= 256)
+  if (levels.size <= 256)
     out.push(`there are only ${levels.size} distances: 8 bits band when they are blurred`);
   if (depth.reading !== 'normalised') {
     if (low < 0) out.push('some distances are negative');
     if (high <= 1 && depth.reading === 'planar')
       out.push('no distance exceeds 1: is the depth normalised or inverse?');
   } else if (low < 0 || high > 1) out.push('normalised distances go beyond 0 to 1 and are cut there');
+  for (const end of ['low', 'high'] as const) {
+    const share = clippedShare(stored, low, high, end);
+    if (share > 0)
+      out.push(
+        `${percent(share)} of the depth is cut off at its ${end === 'low' ? 'least' : 'greatest'} value`,
+      );
+  }
+  const mixed = mixedEdges(stored, plate.picture.width);
+  if (mixed > MIXED)
+    out.push(
+      `${percent(mixed)} of the edges hold values between the surfaces (anti-aliased): they are taken as mixtures`,
+    );
   return out;
 }
+
+const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
+
+/** Values pile up at an end, more than this share of all, ... */
+const PILE = 0.005;
+/** ... and go on just before it, in the hundredth of the range next to it, instead of standing alone as a sky does. */
+const BESIDE = 0.0005;
+
+/** Share of values at an end of the range, if what leads up to it shows that there was more. */
+function clippedShare(stored: Float32Array, low: number, high: number, end: 'low' | 'high'): number {
+  const [at, near] = end === 'low' ? [low, low + 0.01 * (high - low)] : [high, high - 0.01 * (high - low)];
+  let [piled, beside] = [0, 0];
+  for (const value of stored) {
+    if (value === at) piled++;
+    else if (end === 'low' ? value < near : value > near) beside++;
+  }
+  return piled > PILE * stored.length && beside > BESIDE * stored.length ? piled / stored.length : 0;
+}
+
+/** More mixed edges than these make an anti-aliased depth: pixels between two steps happen without it too. */
+const MIXED = 0.25;
+/** Neighbours whose values differ by more than this factor belong to two surfaces. */
+const STEP = 1.3;
+
+/** Of the places where two even surfaces meet in a row, the share in which one pixel has a value between them. */
+function mixedEdges(stored: Float32Array, width: number): number {
+  const apart = (a: number, b: number): boolean => a > STEP * b || b > STEP * a;
+  const even = (a: number, b: number): boolean => Math.abs(a - b) < 0.02 * Math.abs(a);
+  let [mixed, hard] = [0, 0];
+  for (let i = 0; i + 4 < stored.length; i++) {
+    if (i % width > width - 5) continue;
+    const [a, b, c, d, e] = [stored[i]!, stored[i + 1]!, stored[i + 2]!, stored[i + 3]!, stored[i + 4]!];
+    if (!even(a, b)) continue;
+    if (even(c, d) && apart(b, c)) hard++;
+    else if (even(d, e) && apart(b, d)) {
+      const between = (c - b) / (d - b);
+      if (between > 0.1 && between < 0.9) mixed++;
+    }
+  }
+  return mixed + hard > 20 ? mixed / (mixed + hard) : 0;
+}
+
+/** Distances as grey, the nearest white and the farthest black by their logarithm, `width` pixels across. */
+export function depthPicture(
+  plate: Plate,
+  look: Look,
+  width: number,
+): { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> } {
+  const distances = readDepth(plate, look);
+  const { width: full, height: fullHeight } = plate.picture;
+  const across = Math.min(width, full);
+  const height = Math.max(1, Math.round((fullHeight * across) / full));
+  const logarithms = new Float32Array(across * height);
+  let [low, high] = [Infinity, -Infinity];
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < across; x++) {
+      const at =
+        Math.floor(((y + 0.5) * fullHeight) / height) * full + Math.floor(((x + 0.5) * full) / across);
+      const value = Math.log(Math.min(FAR_SHOWN, distances[at]!));
+      logarithms[y * across + x] = value;
+      low = Math.min(low, value);
+      high = Math.max(high, value);
+    }
+  const pixels = new Uint8ClampedArray(across * height * 4).fill(255);
+  logarithms.forEach((value, i) =>
+    pixels.fill(255 * (1 - (value - low) / (high - low || 1)), 4 * i, 4 * i + 3),
+  );
+  return { width: across, height, pixels };
+}
+
+/** In the picture of the depth, what is farther than this is black like it. */
+const FAR_SHOWN = 2000;
 
 /** How the picture's pixels are spread over distance: shares in bins of a tenth of a decade, from 0.1 m to 10 km. */
 export interface DepthHistogram {
