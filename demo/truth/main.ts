@@ -1,22 +1,79 @@
-import { PAIRS, PUPIL_NAMES } from './pairs';
-import { isTraced, measure, pinholePlate } from './measure';
+import { mkdirSync } from 'node:fs';
+import sharp from 'sharp';
+import type { Rgb } from '../../src/core/bench/light';
+import { bokehAt, DISTANCES } from './bokeh';
+import { isTraced, measure, onDisplay, pinholePlate, type Compared } from './measure';
+import { PAIRS, PUPIL_NAMES, SIZE } from './pairs';
 
-/** Prints how near the computed depth of field comes to the traced one, for every pair and pupil. */
+/**
+ * Prints how near the computed depth of field comes to the traced one, for every pair and pupil, and the diameters of
+ * single discs. With a folder as argument it also writes pictures there: truth, ours, and the difference.
+ */
+const [folder] = process.argv.slice(2);
+
+function table(rows: string[][]): void {
+  const widths = rows[0]!.map((_, k) => Math.max(...rows.map((row) => row[k]!.length)));
+  for (const [index, row] of rows.entries()) {
+    console.log(`| ${row.map((cell, k) => cell.padEnd(widths[k]!)).join(' | ')} |`);
+    if (index === 0) console.log(`| ${widths.map((width) => '-'.repeat(width)).join(' | ')} |`);
+  }
+}
+
+/** Differences on the display are drawn out so many times. */
+const DRAWN_OUT = 4;
+
+/** Truth, ours and the difference beside each other, at half size. */
+async function writePicture(file: string, { ours, truth }: Compared): Promise<void> {
+  const { width, height } = SIZE;
+  const [a, b] = [onDisplay(truth), onDisplay(ours)];
+  const three = [a, b, a.map((value, i) => 0.5 + DRAWN_OUT * (b[i]! - value))];
+  const panels = await Promise.all(
+    three.map((display) =>
+      sharp(Buffer.from(Uint8Array.from(display, (v) => Math.round(255 * Math.min(1, Math.max(0, v))))), {
+        raw: { width, height, channels: 3 },
+      })
+        .resize(width / 2)
+        .png()
+        .toBuffer(),
+    ),
+  );
+  await sharp({
+    create: { width: (width / 2) * 3 + 16, height: height / 2, channels: 3, background: '#000' },
+  })
+    .composite(panels.map((input, k) => ({ input, left: k * (width / 2 + 8), top: 0 })))
+    .jpeg({ quality: 88 })
+    .toFile(file);
+}
+
+const isFinite3 = (rgb: Rgb): boolean => rgb.every((plane) => plane.every(Number.isFinite));
 const plate = pinholePlate();
-const rows = [['f-stop', 'focus', 'pupil', 'PSNR', 'PSNR of what is seen', 'share seen', 'SSIM', 'relative']];
+const rows = [
+  ['lens', 'focus', 'pupil', 'PSNR', 'of what is seen', 'seen', 'SSIM', 'relative', 'two tracings agree'],
+];
 for (const pair of PAIRS.filter(isTraced))
   for (const pupil of PUPIL_NAMES) {
-    const { likeness } = await measure(plate, pair, pupil);
+    const compared = await measure(plate, pair, pupil);
+    if (!isFinite3(compared.ours)) throw new Error(`the result for ${pupil} has numbers that are not finite`);
+    const { psnr, recoverable, share, ssim, relative, agreement } = compared.likeness;
     rows.push([
-      `f/${pair.fStop}`,
-      `${pair.focus} m`,
-      pupil,
-      likeness.psnr.toFixed(1),
-      likeness.recoverable.toFixed(1),
-      `${Math.round(likeness.share * 100)} %`,
-      likeness.ssim.toFixed(3),
-      likeness.relative.toFixed(3),
+      ...[`f/${pair.fStop}`, `${pair.focus} m`, pupil, `${psnr.toFixed(1)} dB`],
+      ...[`${recoverable.toFixed(1)} dB`, `${Math.round(share * 100)} %`, ssim.toFixed(3)],
+      ...[relative.toFixed(3), `${agreement.toFixed(1)} dB`],
+    ]);
+    if (!folder) continue;
+    mkdirSync(folder, { recursive: true });
+    await writePicture(`${folder}/f${pair.fStop}-${pair.focus}m-${pupil}.jpg`, compared);
+  }
+table(rows);
+
+console.log('\nDiameter of a lone disc in pixels:\n');
+const discs = [['lens', 'focus', 'distance', 'formula', 'traced', 'computed']];
+for (const pair of PAIRS)
+  for (const distance of DISTANCES) {
+    const { formula, traced, computed } = await bokehAt(pair, distance);
+    discs.push([
+      ...[`f/${pair.fStop}`, `${pair.focus} m`, `${distance} m`],
+      ...[formula, traced, computed].map((value) => value.toFixed(2)),
     ]);
   }
-const widths = rows[0]!.map((_, k) => Math.max(...rows.map((row) => row[k]!.length)));
-for (const row of rows) console.log(row.map((cell, k) => cell.padEnd(widths[k]!)).join('  '));
+table(discs);

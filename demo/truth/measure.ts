@@ -26,6 +26,8 @@ export interface Likeness {
   ssim: number;
   /** Mean of |difference| / (truth + 0.02) in linear light. */
   relative: number;
+  /** Peak signal to noise of the two tracings that the truth is the mean of, against each other. */
+  agreement: number;
 }
 
 /** The computed picture, the traced one and what a pinhole gives, as light. */
@@ -76,7 +78,9 @@ export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promi
   const lamps = channelFloats(traced.channels.get('hiddenLamps.Y')!);
   const brightest = truth[0].map((red, i) => Math.max(red, truth[1][i]!, truth[2][i]!));
   const seen = hidden.map((share, i) => Number(share < 0.02 && lamps[i]! < 0.05 * (brightest[i]! + 0.02)));
-  return { likeness: { pair, pupil, ...compare(ours, truth, seen) }, ours, truth };
+  const apart = channelFloats(traced.channels.get(`${pupil}.spread.Y`)!);
+  const agreement = decibels(apart.reduce((sum, value) => sum + value * value, 0) / apart.length);
+  return { likeness: { pair, pupil, ...compare(ours, truth, seen), agreement }, ours, truth };
 }
 
 /** Luma and colours on a display, 0 to 1, by the view that the demo's look has. */
@@ -86,7 +90,7 @@ export function onDisplay(rgb: Rgb): Float32Array {
   return out;
 }
 
-function compare(ours: Rgb, truth: Rgb, seen: Float32Array): Omit<Likeness, 'pair' | 'pupil'> {
+function compare(ours: Rgb, truth: Rgb, seen: Float32Array): Omit<Likeness, 'pair' | 'pupil' | 'agreement'> {
   const [a, b] = [onDisplay(ours), onDisplay(truth)];
   let [all, within, count, relative] = [0, 0, 0, 0];
   for (let i = 0; i < seen.length; i++) {

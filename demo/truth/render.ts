@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isMainThread, workerData } from 'node:worker_threads';
+import { applyView, viewNamed } from '../../src/core/color/view';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
@@ -211,20 +212,34 @@ async function renderPinhole(samples: number): Promise<void> {
   );
 }
 
-/** Two independent renderings: their mean is the truth, and how far they agree is told. */
+/** Two independent renderings: their mean is the truth, and how far they are apart is kept beside it. */
 async function renderPair(pair: Pair, samples: number): Promise<void> {
   const one = await render({ pair, run: 1, samples });
   const two = await render({ pair, run: 2, samples });
   const mean = (a: Float32Array, b: Float32Array): Float32Array => a.map((value, i) => (value + b[i]!) / 2);
   const channels: [string, Float32Array][] = [];
-  for (const pupil of PUPIL_NAMES)
-    RGB.forEach((name, c) => {
-      const [a, b] = [one.light[pupil][c]!, two.light[pupil][c]!];
-      channels.push([`${pupil}.${name}`, mean(a, b)]);
-    });
+  for (const pupil of PUPIL_NAMES) {
+    const [a, b] = [one.light[pupil], two.light[pupil]];
+    RGB.forEach((name, c) => channels.push([`${pupil}.${name}`, mean(a[c]!, b[c]!)]));
+    channels.push([`${pupil}.spread.Y`, spreadOnDisplay(a, b)]);
+  }
   channels.push(['hidden.Y', mean(one.hidden, two.hidden)]);
   channels.push(['hiddenLamps.Y', mean(one.hiddenLamps, two.hiddenLamps)]);
   write(pairFile(pair), channels);
+}
+
+/** Root mean square over the channels of how far two pictures are apart on a display, in steps of a 1024th. */
+function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
+  const [p, q] = [a, b].map((rgb) => {
+    const shown = new Float32Array(WIDTH * HEIGHT * 3);
+    applyView(viewNamed('filmic'), rgb, 1, shown);
+    return shown;
+  }) as [Float32Array, Float32Array];
+  return Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => {
+    let square = 0;
+    for (let c = 0; c < 3; c++) square += (p[3 * i + c]! - q[3 * i + c]!) ** 2 / 3;
+    return Math.round(1024 * Math.sqrt(square)) / 1024;
+  });
 }
 
 if (isMainThread) {

@@ -1,4 +1,4 @@
-import type { Disc, Discs } from '../../kernels/scatter';
+import { SHARP, type Disc, type Discs } from '../../kernels/scatter';
 import { pupilOutline, type PupilShape } from '../../optics/pupil';
 
 /** Everything but the radius that shapes a disc. */
@@ -17,6 +17,8 @@ const FINE = 16;
 const STEPS_PER_PIXEL = 8;
 const COARSE = FINE * STEPS_PER_PIXEL;
 const SUB_ROWS = 16;
+/** Radii up to this are matched by trial. */
+const TRIED = 4;
 const RINGS = 6;
 /** Positions along each half diagonal for which the barrel's cut is computed. */
 const CAT_STEPS = 6;
@@ -63,8 +65,7 @@ export class DiscSet implements Discs {
   }
 
   private make(radius: number, side: 1 | -1, u: number, v: number): Disc {
-    // Pixels are squares, which blur by a twelfth each way themselves; that much is taken off.
-    const own = Math.sqrt(Math.max(0.01, radius * radius - 1 / (12 * this.spread)));
+    const own = this.drawnRadius(radius);
     const reach = Math.ceil(own * Math.max(1, this.shape.squeeze) + 0.5);
     const width = 2 * reach + 2;
     const rows = 2 * reach + 1;
@@ -92,6 +93,42 @@ export class DiscSet implements Discs {
     return { reach, rows: begin, dx: Int16Array.from(dx), weight: Float32Array.from(weight) };
   }
 
+  /**
+   * The radius to draw an outline at, so that its coverage of pixels has the spread of a disc of `radius`. Pixels are
+   * squares, which blur by a twelfth each way themselves: that much is taken off. Small discs, of which few pixels know,
+   * are matched by trial; towards {@link SHARP} they go over into the pixel itself.
+   */
+  private drawnRadius(radius: number): number {
+    const plain = Math.sqrt(Math.max(0, radius * radius - 1 / (12 * this.spread)));
+    if (radius > TRIED) return plain;
+    let [low, high] = [0.5, radius + 0.5];
+    for (let k = 0; k < 20; k++) {
+      const middle = (low + high) / 2;
+      if (this.sampledSpread(middle) < this.spread * radius * radius) low = middle;
+      else high = middle;
+    }
+    return radius + (low - radius) * Math.min(1, Math.max(0, (radius - SHARP) / 0.25));
+  }
+
+  /** Mean square distance along one axis of the pixels that an outline covers. */
+  private sampledSpread(radius: number): number {
+    const reach = Math.ceil(radius + 0.5);
+    const width = 2 * reach + 2;
+    const grid = new Float64Array(width * (2 * reach + 1));
+    this.draw(grid, reach, radius, 1, 1, 0, 0, false);
+    let [sum, across, down, first, second] = [0, 0, 0, 0, 0];
+    grid.forEach((_, i) => {
+      if (i % width === 0) across = 0;
+      across += grid[i]!;
+      const [x, y] = [(i % width) - reach, Math.floor(i / width) - reach];
+      sum += across;
+      first += across * x;
+      down += across * y;
+      second += across * (x * x + y * y);
+    });
+    return (second / sum - (first / sum) ** 2 - (down / sum) ** 2) / 2;
+  }
+
   /** Adds the derivative of one outline's coverage; before the focus the disc stands on its head. */
   private draw(
     grid: Float64Array,
@@ -101,8 +138,9 @@ export class DiscSet implements Discs {
     side: 1 | -1,
     u: number,
     v: number,
+    shaped = true,
   ): void {
-    const { catsEye, squeeze } = this.shape;
+    const { catsEye, squeeze } = shaped ? this.shape : { catsEye: 0, squeeze: 1 };
     const width = 2 * reach + 2;
     const walk = new OutlineWalk(this.outline);
     const rows = Math.min(reach, Math.ceil(radius + 0.5));

@@ -1,0 +1,13 @@
+// Holds the computed depth of field against a traced one. With `trace [NAME]` it traces the pictures anew first (hours).
+import { bundle } from './bundle.mjs';
+import { install, makeKernels, run } from './prepare.mjs';
+
+install();
+await makeKernels();
+await bundle({ 'truth-trace': 'demo/truth/render.ts', truth: 'demo/truth/main.ts' }, '.cache');
+const [first, ...rest] = process.argv.slice(2);
+if (first === 'trace') {
+  const status = run(process.execPath, ['.cache/truth-trace.mjs', rest[0] ?? 'all']);
+  process.exit(status);
+}
+process.exit(run(process.execPath, ['.cache/truth.mjs', ...(first ? [first, ...rest] : [])]));
