@@ -6,7 +6,7 @@ import { applyView, viewNamed } from '../../src/core/color/view';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
-import { pupilOutline } from '../../src/core/optics/pupil';
+import { pupilArea, pupilOutline } from '../../src/core/optics/pupil';
 import { quayScene } from '../scene/quay';
 import { MATTE_AT, Tracer, type LampSample } from '../tracer/integrator';
 import { overRows, serveRows } from '../tracer/rows';
@@ -36,7 +36,7 @@ const { width: WIDTH, height: HEIGHT } = SIZE;
 const BATCH = 32;
 /** How far the mean may be off on a display of 0 to 1, by its own samples' spread. */
 const TOLERANCE = 0.008;
-const LAMP_SAMPLES_PER_PIXEL = 8000;
+const LAMP_SAMPLES_PER_PIXEL = 1500;
 const INSIDE = insideOf(pupilOutline(PUPILS.blades));
 const scene = quayScene();
 
@@ -149,25 +149,15 @@ async function render(job: Job): Promise<Rendering> {
 function addLamps(job: Job, out: Rendering): void {
   const tracer = tracerOf(job);
   const sample: LampSample = { x: 0, y: 0, light: [0, 0, 0], hidden: false };
+  const share = job.pair ? pupilArea(PUPILS.blades) : 1;
   for (let lamp = 0; lamp < tracer.lampCount; lamp++) {
     const samples = Math.ceil(tracer.lampFootprint(lamp) * LAMP_SAMPLES_PER_PIXEL);
-    const share = job.pair ? insideShare(tracer, lamp, samples) : 1;
     for (let index = 0; index < samples; index++) {
       if (!tracer.lampSample(lamp, index, sample)) continue;
       const inside = !job.pair || INSIDE(tracer.lensPoint.x, -tracer.lensPoint.y);
       addTent(sample, 1 / samples, inside ? 1 / (samples * share) : 0, out);
     }
   }
-}
-
-function insideShare(tracer: Tracer, lamp: number, samples: number): number {
-  const sample: LampSample = { x: 0, y: 0, light: [0, 0, 0], hidden: false };
-  let inside = 0;
-  for (let index = 0; index < samples; index++) {
-    tracer.lampSample(lamp, index, sample);
-    if (INSIDE(tracer.lensPoint.x, -tracer.lensPoint.y)) inside++;
-  }
-  return inside / samples;
 }
 
 /** Adds a lamp's sample to the four pixels about it, by the tent that all pixels are filtered with. */

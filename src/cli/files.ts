@@ -2,10 +2,9 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import { makePlate, type Plate } from '../core/bench/plate';
 import { FileError } from '../core/errors';
-import { openPicture } from '../core/formats/open';
-import { mergePictures, type PassFile } from '../core/image/merge';
+import { readPassFiles } from '../core/formats/pass-files';
+import { mergePictures } from '../core/image/merge';
 import type { Picture } from '../core/image/picture';
-import { isData, readFileName } from '../core/image/roles';
 import { assignSetting, defaultLook, parseLook, type Look } from '../core/look/look';
 
 /** Reads a file's bytes. Throws {@link FileError} with the system's reason in plain words. */
@@ -34,18 +33,15 @@ function reason(error: unknown, verb: string): string {
   return `it cannot be ${verb} (${code ?? String(error)})`;
 }
 
-/** Reads a picture; what its name says is data is not taken from a display's curve. */
-export function readPicture(path: string): Promise<Picture> {
-  const { role } = readFileName(path);
-  return openPicture(readBytes(path), path, { data: role !== undefined && isData(role) });
+/** Reads one file or several passes as one picture. */
+export async function readPicture(paths: readonly string[]): Promise<Picture> {
+  const files = paths.map((path) => ({ name: path, read: () => readBytes(path) }));
+  return mergePictures(await readPassFiles(files));
 }
 
 /** Reads one file or several passes as one plate. */
 export async function openPlate(paths: readonly string[], id = 'plate'): Promise<Plate> {
-  const files: PassFile[] = [];
-  for (const path of paths)
-    files.push({ name: path, about: readFileName(path), picture: await readPicture(path) });
-  return makePlate(id, basename(paths[0]!), mergePictures(files));
+  return makePlate(id, basename(paths[0]!), await readPicture(paths));
 }
 
 /** The plate that a look lays under the picture, if it names a file: `plate:FILE`. */

@@ -5,12 +5,12 @@ import { makePlate, type Plate } from '../core/bench/plate';
 import { cutRegion } from '../core/bench/region';
 import type { StationContext } from '../core/bench/station';
 import { BokeluxError, CancelledError, SettingError } from '../core/errors';
-import { openPicture } from '../core/formats/open';
+import { readPassFiles } from '../core/formats/pass-files';
 import { histogramOf, type Histogram } from '../core/image/histogram';
-import { mergePictures, type PassFile } from '../core/image/merge';
+import { mergePictures } from '../core/image/merge';
 import { holdsLight } from '../core/image/passes';
 import { pictureBytes } from '../core/image/picture';
-import { isComponent, isData, readFileName, type Role } from '../core/image/roles';
+import { isComponent, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
 import { kernelsOn, type Kernels } from '../core/kernels/kernels';
 import type { Parallel } from '../core/kernels/parallel';
@@ -88,17 +88,8 @@ export class BenchEngine {
     roles: Readonly<Record<string, Role>> = {},
   ): Promise<Outcome<PlateInfo>> {
     return settle(async () => {
-      const opened: PassFile[] = [];
-      for (const file of files) {
-        const about = readFileName(file.name);
-        const data = about.role !== undefined && isData(about.role);
-        opened.push({
-          name: file.name,
-          about,
-          picture: await openPicture(await file.read(), file.name, { data }),
-        });
-      }
-      return this.install(makePlate(id, name, mergePictures(opened), roles));
+      const picture = mergePictures(await readPassFiles(files));
+      return this.install(makePlate(id, name, picture, roles));
     });
   }
 

@@ -12,7 +12,7 @@ export type ConvertOptions = Pick<RenderOptions, 'type' | 'bits'>;
 /** Reads a picture and writes it in the format that the other name's ending asks for. */
 export async function convert(from: string, to: string, options: ConvertOptions): Promise<void> {
   const format = kindOfFile(to) === 'exr' ? undefined : flatFormat(to, options.bits);
-  const picture = await readPicture(from);
+  const picture = await readPicture([from]);
   if (format) {
     const plate = makePlate('plate', from, picture);
     const { rgb } = passLight(plate, plate.beauty, 1);

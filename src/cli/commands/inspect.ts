@@ -2,10 +2,8 @@ import { createHash } from 'node:crypto';
 import { makePlate } from '../../core/bench/plate';
 import { atFile } from '../../core/errors';
 import { readParts, type StoredPart } from '../../core/formats/exr/read';
-import { mergePictures, type PassFile } from '../../core/image/merge';
-import { holdsLight, passesOf } from '../../core/image/passes';
+import { findDepth, holdsLight, passesOf } from '../../core/image/passes';
 import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
-import { readFileName } from '../../core/image/roles';
 import { channelStatistics } from '../../core/image/statistics';
 import { readBytes, readPicture } from '../files';
 
@@ -56,10 +54,7 @@ function partReport(part: StoredPart): object {
 
 /** Tells what a picture's files hold and what would be taken for beauty and depth. */
 export async function inspect(paths: readonly string[], options: InspectOptions): Promise<void> {
-  const files: PassFile[] = [];
-  for (const path of paths)
-    files.push({ name: path, about: readFileName(path), picture: await readPicture(path) });
-  const picture = mergePictures(files);
+  const picture = await readPicture(paths);
   const report = describe(paths, picture, options.hash ?? false);
   const parts = options.hash && paths.length === 1 ? storedParts(paths[0]!)?.map(partReport) : undefined;
   if (options.json) {
@@ -81,7 +76,7 @@ function describe(paths: readonly string[], picture: Picture, hash: boolean) {
     dataWindow: picture.dataWindow,
     displayWindow: picture.displayWindow,
     beauty: plate?.beauty.name ?? null,
-    depth: passes.find((pass) => pass.kind === 'depth')?.name ?? null,
+    depth: findDepth(passes)?.name ?? null,
     passes: passes.map((pass) => ({
       name: pass.name,
       kind: pass.kind,

@@ -1,5 +1,5 @@
 import { FileError } from '../errors';
-import type { NamedFile } from './roles';
+import { fileStem, type NamedFile } from './roles';
 import type { Channel, Picture } from './picture';
 
 /** A file's picture with what its name tells. */
@@ -30,7 +30,7 @@ export function mergePictures(files: readonly PassFile[]): Picture {
   const warnings: string[] = [];
   for (const { name, about, picture } of files) {
     const whole = about.role === 'beauty' || (about.pass === undefined && !channels.has('R'));
-    const layer = about.pass ?? name.replace(/\.[^.]+$/, '');
+    const layer = about.pass ?? fileStem(name);
     for (const channel of picture.channels.values()) {
       const bare = about.pass === undefined ? MAIN.test(channel.name) : !channel.name.includes('.');
       const own = whole || !bare ? channel.name : `${layer}.${channel.name}`;

@@ -86,8 +86,11 @@ export function findBeauty(passes: readonly Pass[]): Pass | undefined {
   return whole.find((pass) => pass.name === BEAUTY) ?? whole[0] ?? light[0];
 }
 
+/** The depth by its role; or else the only pass that is a single channel of which nothing is known. */
 export function findDepth(passes: readonly Pass[]): Pass | undefined {
-  return passes.find((pass) => pass.role === 'depth');
+  const named = passes.find((pass) => pass.role === 'depth');
+  const unknown = passes.filter((pass) => pass.role === 'other' && pass.channels.length === 1);
+  return named ?? (unknown.length === 1 ? unknown[0] : undefined);
 }
 
 /** The channels that make a pass's red, green and blue (a grey pass gives its one three times), and its alpha. */

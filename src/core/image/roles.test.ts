@@ -79,6 +79,13 @@ describe('many files', () => {
     ]);
   });
 
+  it('called only by their pass go with the one picture beside them', () => {
+    expect(names(['shot.png', 'depth.png'])).toEqual([
+      { name: 'shot', frames: [[undefined, ['shot.png', 'depth.png']]] },
+    ]);
+    expect(names(['shot.png', 'other.png', 'depth.png'])).toHaveLength(3);
+  });
+
   it('with numbers are frames of a sequence, in order', () => {
     expect(names(['a.0010.exr', 'a.0002.exr', 'a_emission.0002.exr', 'a_emission.0010.exr'])).toEqual([
       {

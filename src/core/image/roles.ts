@@ -87,9 +87,14 @@ export interface NamedFile {
   frame: number | undefined;
 }
 
+/** A file's name without its folders and its ending. */
+export function fileStem(file: string): string {
+  return file.replace(/^.*[/\\]/, '').replace(/\.[^.]+$/, '');
+}
+
 /** Reads a file's name. Only whole words between dots, dashes and underscores count; single letters only at the end. */
 export function readFileName(file: string): NamedFile {
-  const stem = file.replace(/^.*[/\\]/, '').replace(/\.[^.]+$/, '');
+  const stem = fileStem(file);
   const numbered = /^(.*?)[._-]?(\d{3,})$/.exec(stem);
   const named = numbered?.[1] ? numbered[1] : stem;
   const frame = numbered?.[1] ? Number(numbered[2]) : undefined;
@@ -122,6 +127,7 @@ export function groupFiles<F extends { name: string }>(files: readonly F[]): Fil
     if (!frame) group.frames.push((frame = { frame: about.frame, files: [] }));
     frame.files.push({ file, about });
   }
+  joinNameless(groups);
   for (const group of groups.values()) {
     group.frames.sort((a, b) => (a.frame ?? 0) - (b.frame ?? 0));
     for (const { files: members } of group.frames)
@@ -131,6 +137,18 @@ export function groupFiles<F extends { name: string }>(files: readonly F[]): Fil
     if (all.length === 1) group.name = all[0]!.file.name;
   }
   return [...groups.values()];
+}
+
+/** Files that are called only by their pass belong to the one picture beside them, if there is just one. */
+function joinNameless<F extends { name: string }>(groups: Map<string, FileGroup<F>>): void {
+  const nameless = groups.get('');
+  if (!nameless || groups.size !== 2) return;
+  const [other] = [...groups.values()].filter((group) => group !== nameless);
+  const [own, theirs] = [nameless.frames, other!.frames];
+  if (own.length !== 1 || theirs.length !== 1 || own[0]!.files.some(({ about }) => about.role === 'beauty'))
+    return;
+  theirs[0]!.files.push(...own[0]!.files);
+  groups.delete('');
 }
 
 /** The beauty first, then what names no pass, then the rest. */
