@@ -213,7 +213,9 @@ export class BenchEngine {
           if (distance !== undefined) found.push({ distance, x: x + dx, y: y + dy });
         }
       if (found.length === 0)
-        throw new SettingError(`${plate.name} has no depth`, { todo: 'Bring in a depth pass' });
+        throw plate.depth
+          ? new SettingError('this place lies outside the picture', { todo: 'Click on the picture itself' })
+          : new SettingError(`${plate.name} has no depth`, { todo: 'Bring in a depth pass' });
       const middle = found.sort((a, b) => a.distance - b.distance)[found.length >> 1]!;
       const share = shareAt(plate, look, middle.x, middle.y);
       return { value: { distance: middle.distance, ...(share !== undefined && { share }) } };

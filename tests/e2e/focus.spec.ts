@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { encode as encodePng } from 'fast-png';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { canvasColour, openApplication, settled, type } from './helpers';
@@ -85,4 +86,48 @@ test('what is in focus is tinted, the pupil is drawn as it is, and odd depth is 
   await page.getByRole('combobox', { name: 'Depth Reading' }).click();
   await page.getByRole('option', { name: 'Near to far' }).click();
   await expect(page.getByTestId('depth-warning')).toContainText('beyond 0 to 1');
+
+  // The far end is set by a place whose distance is known.
+  await expect(page.getByTestId('depth-picture')).toBeVisible();
+  await page.getByRole('button', { name: 'Pick far' }).click();
+  const box = (await page.getByTestId('picture').boundingBox())!;
+  await page.mouse.click(box.x + box.width / 2 + 80, box.y + box.height / 2 - 30);
+  await type(page, 'Known distance', '30');
+  await expect(page.getByRole('textbox', { name: 'Depth Far', exact: true })).toHaveValue('30.00');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('textbox', { name: 'Depth Far', exact: true })).toHaveValue('100.00');
+});
+
+test('grain and bands are drawn out at full size, and a grey file beside a picture is its depth', async ({
+  page,
+}) => {
+  await openScene(page);
+  await page.getByRole('button', { name: 'Grain' }).click();
+  await settled(page);
+  await expect(page.getByTestId('zoom')).toHaveText('100 %');
+  await expect(page.getByTestId('grain')).toContainText(/grain: 0\.00 % sharp/);
+  await page.getByRole('button', { name: 'Grain' }).click();
+  await expect(page.getByTestId('grain')).toBeHidden();
+
+  const grey = (value: (x: number, y: number) => number): Buffer =>
+    Buffer.from(
+      encodePng({
+        ...{ width: WIDTH, height: HEIGHT, channels: 1, depth: 8 },
+        data: Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i % WIDTH, Math.floor(i / WIDTH))),
+      }),
+    );
+  const png = { mimeType: 'image/png' };
+  await page.getByTestId('file-input').setInputFiles([
+    { name: 'still.png', ...png, buffer: grey((x, y) => (x * y) % 255) },
+    { name: 'depth.png', ...png, buffer: grey((x) => (x < 160 ? 51 : 255)) },
+  ]);
+  await expect(page.getByRole('button', { name: 'Plate still' })).toHaveAttribute('aria-pressed', 'true');
+  await settled(page);
+  await page.getByRole('combobox', { name: 'Depth Reading' }).click();
+  await page.getByRole('option', { name: 'Near to far' }).click();
+  // 51 of 255 is a fifth of the way from 1 to 100 m, as it is stored.
+  const box = (await page.getByTestId('picture').boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2 - 80, box.y + box.height / 2);
+  await expect(page.getByTestId('readout')).toContainText('20.8');
+  await expect(page.getByTestId('depth-warning').first()).toContainText('only 2 distances');
 });

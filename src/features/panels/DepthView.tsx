@@ -24,8 +24,8 @@ export function DepthView() {
     <>
       {look.focus.depth.reading === 'normalised' && <EndPicks />}
       {survey?.picture && (
-        <Box data-testid="depth-picture" sx={{ pt: 0.75 }}>
-          <BitmapPicture bitmap={survey.picture} label="The depth as it is read: near is white" />
+        <Box data-testid="depth-picture" sx={{ pt: 0.75, height: 174 }}>
+          <BitmapPicture bitmap={survey.picture} label="The depth as it is read: near is white" fill />
         </Box>
       )}
       {histogram && <SpreadChart histogram={histogram} focus={look.camera.focusDistance} />}
