@@ -113,7 +113,11 @@ class Arena {
     const at = (this.next + 15) & ~15;
     this.next = at + bytes;
     const pages = Math.ceil(this.next / PAGE) - this.memory.buffer.byteLength / PAGE;
-    if (pages > 0) this.memory.grow(pages);
+    try {
+      if (pages > 0) this.memory.grow(pages);
+    } catch {
+      throw new RangeError(`Array buffer allocation failed: ${this.next} bytes for the scatter kernel`);
+    }
     return at;
   }
 
@@ -196,12 +200,13 @@ class Workshop {
     input: ScatterInput,
     options: RunOptions,
   ): Promise<[Float32Array, Float32Array, Float32Array]> {
-    const key = `${input.key} ${input.width}x${input.height}`;
+    const { key: name, width, height, discs } = input;
+    const key = `${name} ${width}x${height} ${discs.cellsAcross}x${discs.cellsDown}`;
     if (this.cut !== key) await this.cutPieces(input, key, options);
     this.arena.release(this.afterPieces);
     this.layDiscs(input);
     await this.spread(input, options);
-    const count = input.width * input.height;
+    const count = width * height;
     const plane = (field: Field): Float32Array => this.arena.floats(this.at(field), count).slice();
     return [plane('red'), plane('green'), plane('blue')];
   }
@@ -238,13 +243,12 @@ class Workshop {
     for (const field of ['place', 'pieceRadius', 'order'] as const) this.take(field, 2 * count * 4);
     this.take('colour', 2 * count * 16);
     this.takeCells(input);
-    const strip = this.overStrips.bind(this);
-    await this.run(strip('surveyStrip', height), part(options, 0, 0.1));
+    await this.run(this.overStrips('surveyStrip', height), part(options, 0, 0.1));
     if (this.at('levelCount') > STRIP_LEVELS)
       await this.run([{ step: 'surveyRest' }], { signal: options.signal });
-    await this.run(strip('cutStrip', height), part(options, 0.1, 0.3));
+    await this.run(this.overStrips('cutStrip', height), part(options, 0.1, 0.3));
     this.orderRuns(strips, layers);
-    await this.run(strip('orderStrip', height), { signal: options.signal });
+    await this.run(this.overStrips('orderStrip', height), { signal: options.signal });
     this.afterPieces = this.arena.mark();
     this.cut = key;
   }

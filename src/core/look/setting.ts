@@ -27,6 +27,8 @@ export interface NumberMeta extends Described {
   band?: RealLensBand;
   /** How a slider spreads the range: evenly, or evenly in powers (needs `min` > 0 or a `floor`). */
   scale: 'linear' | 'log';
+  /** Values at which slider and arrow keys halt, upward; any other may be typed. */
+  stops?: readonly number[];
   /** Where a logarithmic slider begins when `min` is 0. */
   floor?: number;
   /** The panels show `value * factor` with this unit and so many digits after the point. */

@@ -9,7 +9,7 @@ import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import { evaluateTyped } from './arithmetic';
 import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
-import { fromPosition, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
+import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
 
 export type NumberSetting = Setting & NumberMeta;
 
@@ -52,9 +52,8 @@ export function NumberField({ setting, value, beyond, onChange }: FieldProps & {
     const next = Number((parsed / factor).toPrecision(12));
     onChange(Math.min(setting.max, Math.max(setting.min, next)));
   };
-  const nudge = (direction: number, coarse: boolean): void => {
-    const next = value + direction * setting.step * (coarse ? 10 : 1);
-    onChange(Number(Math.min(setting.max, Math.max(setting.min, next)).toPrecision(12)));
+  const nudge = (direction: 1 | -1, coarse: boolean): void => {
+    onChange(nudged(setting, value, direction, coarse));
   };
   return (
     <InputBase

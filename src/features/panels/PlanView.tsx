@@ -19,6 +19,17 @@ const SAMPLES = Array.from({ length: 151 }, (_, i) => REACH[0] + (i * (REACH[1] 
 const GREEN = '#57b894';
 const AMBER = '#e8a33d';
 
+/** The lens, at the left end of the axis. */
+const LENS = {
+  type: 'path' as const,
+  xref: 'paper' as const,
+  yref: 'paper' as const,
+  path: 'M 0.012 0.08 Q 0.045 0.5 0.012 0.92 Q -0.021 0.5 0.012 0.08 Z',
+  line: { color: '#9a9a9a', width: 1 },
+  fillcolor: 'rgba(154, 154, 154, 0.25)',
+  editable: false,
+};
+
 /** An upright line of the chart, which can be dragged along the axis. */
 const line = (distance: number, colour: string, dash: 'solid' | 'dot') => ({
   type: 'line' as const,
@@ -50,6 +61,7 @@ export function PlanView() {
     line(camera.focusDistance, AMBER, 'solid'),
     line(near, GREEN, 'dot'),
     line(farthest, GREEN, 'dot'),
+    LENS,
   ];
 
   /** A dragged line: the focus itself, or the f-stop at which the limit lies there. */

@@ -6,7 +6,7 @@ import { useDesk } from '../../state/desk-store';
 import { defaultLook, settingAt } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/look/setting';
 import { evaluateTyped } from './arithmetic';
-import { fromPosition, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
+import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
 import { StationPanel } from './StationPanel';
 
 jest.mock('../session', () => ({
@@ -108,6 +108,18 @@ describe('sliders', () => {
     }
     expect(toPosition(setting, setting.min)).toBe(0);
     expect(toPosition(setting, setting.max)).toBeCloseTo(SLIDER_STEPS, 6);
+  });
+
+  it('halts at the f-stops that lenses have marked; others may be typed', () => {
+    const fStop = number('camera.fStop');
+    // Common practice: thirds of a stop as they are engraved.
+    expect(nudged(fStop, 2.8, 1, false)).toBe(3.2);
+    expect(nudged(fStop, 2.8, -1, false)).toBe(2.5);
+    expect(nudged(fStop, 2.8, 1, true)).toBe(4);
+    expect(nudged(fStop, 1.33, -1, false)).toBe(1.2);
+    expect(nudged(fStop, 0.03, -1, false)).toBe(0.01);
+    expect([1.4, 1.6, 1.8, 2]).toContain(fromPosition(fStop, toPosition(fStop, 1.7)));
+    expect(fromPosition(fStop, toPosition(fStop, 0.1))).toBeCloseTo(0.1, 2);
   });
 
   it('shows values in the unit of the panel and never hides digits that were typed', () => {

@@ -1,5 +1,11 @@
 import { number, section } from '../../look/setting';
 
+/** The f-stops that lenses have marked, in thirds of a stop (common practice). */
+const THIRD_STOPS = [
+  ...[0.5, 0.56, 0.63, 0.7, 0.8, 0.9, 1, 1.1, 1.2, 1.4, 1.6, 1.8, 2, 2.2, 2.5, 2.8, 3.2, 3.5, 4, 4.5, 5, 5.6],
+  ...[6.3, 7.1, 8, 9, 10, 11, 13, 14, 16, 18, 20, 22, 25, 28, 32, 36, 40, 45, 50, 57, 64],
+] as const;
+
 const millimetres = { factor: 1, unit: 'mm', digits: 1 };
 
 /** What every station that knows a lens shares. */
@@ -45,6 +51,7 @@ export const cameraSettings = section('Camera', {
     min: 0.01,
     max: 128,
     step: 0.1,
+    stops: THIRD_STOPS,
     default: 2.8,
     band: { min: 0.95, max: 32, source: 'common practice' },
     scale: 'log',
