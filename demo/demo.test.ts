@@ -5,7 +5,7 @@ import { readExr } from '../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../src/core/image/picture';
 import { quayScene } from './scene/quay';
 import { buildGeometry, intersect, newHit } from './tracer/geometry';
-import { LIGHT_PASSES, MATTE_AT, Tracer } from './tracer/integrator';
+import { LIGHT_PASSES, MATTE_AT, Tracer, type LampSample } from './tracer/integrator';
 import { Sampler } from './tracer/sampler';
 import type { Item, Material, Scene } from './tracer/scene';
 
@@ -205,6 +205,93 @@ describe('light', () => {
       return out;
     });
     expect(sums[0]).toEqual(sums[1]);
+  });
+});
+
+describe('a real aperture', () => {
+  const lamp: Material = { kind: 'emitter', radiance: [50, 20, 10] };
+  const aperture = { radius: 0.02, focusDistance: 4 };
+  const sample: LampSample = { x: 0, y: 0, light: [0, 0, 0], hidden: false };
+
+  /** The light of every sample of the only lamp, and where it falls. */
+  function lampLight(tracer: Tracer, samples: number): { sum: number; places: [number, number][] } {
+    let sum = 0;
+    const places: [number, number][] = [];
+    for (let index = 0; index < samples; index++) {
+      if (!tracer.lampSample(0, index, sample)) continue;
+      sum += sample.light[0] / samples;
+      places.push([sample.x, sample.y]);
+    }
+    return { sum, places };
+  }
+
+  it('sends as much of a lamp to the picture as rays from its pixels find, and no more with a lens', () => {
+    const scene = sceneOf({ lamp }, [['lamp', { kind: 'sphere', centre: [0.4, 0.2, 4], radius: 0.3 }]]);
+    const { sum } = lampLight(new Tracer(scene, 64, 64), 20_000);
+    const sums = new Float64Array(MATTE_AT + 1);
+    const tracer = new Tracer(scene, 64, 64);
+    for (let y = 0; y < 64; y++)
+      for (let x = 0; x < 64; x++) for (let k = 0; k < 4; k++) tracer.sample(x, y, k, sums);
+    // Emission is the fourth of the passes.
+    expect(sum / (sums[9]! / 4)).toBeCloseTo(1, 2);
+    const { sum: lens } = lampLight(new Tracer(scene, 64, 64, { aperture }), 20_000);
+    expect(lens / sum).toBeCloseTo(1, 2);
+  });
+
+  it('sees the focus plane as a pinhole does, and points behind it upright as the pupil stands, before it on their heads', () => {
+    const at = (distance: number): Tracer =>
+      new Tracer(
+        sceneOf({ lamp }, [['lamp', { kind: 'sphere', centre: [0, 0, distance], radius: 1e-4 }]]),
+        64,
+        64,
+        { aperture },
+      );
+    for (const [x, y] of lampLight(at(4), 200).places) {
+      expect(x).toBeCloseTo(32, 1);
+      expect(y).toBeCloseTo(32, 1);
+    }
+    for (const [distance, side] of [
+      [40, 1],
+      [1, -1],
+    ] as const) {
+      const tracer = at(distance);
+      for (let index = 0; index < 200; index++) {
+        if (!tracer.lampSample(0, index, sample)) continue;
+        const { x, y } = tracer.lensPoint;
+        if (Math.abs(x) > 0.2) expect(Math.sign(sample.x - 32)).toBe(side * Math.sign(x));
+        if (Math.abs(y) > 0.2) expect(Math.sign(32 - sample.y)).toBe(side * Math.sign(y));
+      }
+    }
+  });
+
+  it('knows what a pinhole does not see', () => {
+    const wall: Material = { kind: 'coated', albedo: [0.5, 0.5, 0.5], roughness: 0.5 };
+    const scene = sceneOf({ wall, lamp }, [
+      ['wall', { kind: 'box', centre: [0, 0, 1], half: [0.004, 0.5, 0.001] }],
+      ['lamp', { kind: 'sphere', centre: [0, 0, 40], radius: 0.05 }],
+    ]);
+    const tracer = new Tracer(scene, 64, 64, { aperture });
+    let [hidden, arrived] = [0, 0];
+    for (let index = 0; index < 2000; index++) {
+      if (!tracer.lampSample(0, index, sample)) continue;
+      arrived++;
+      if (sample.hidden) hidden++;
+    }
+    // The post hides the lamp from the middle of the lens, and from a strip of it alone.
+    expect(hidden).toBe(arrived);
+    expect(arrived / 2000).toBeGreaterThan(0.6);
+    expect(arrived / 2000).toBeLessThan(0.9);
+  });
+
+  it('leaves nothing but itself to chance when surfaces are lit by a formula', () => {
+    const [one, two] = [1, 2].map((run) => {
+      const sums = new Float64Array(MATTE_AT + 8);
+      const tracer = new Tracer(quayScene(), 160, 90, { plain: true, run });
+      for (let index = 0; index < 64; index++) tracer.sample(80, 75, index, sums);
+      return sums.slice(0, 3).map((sum) => sum / 64);
+    });
+    expect(one![0]).toBeGreaterThan(0.01);
+    one!.forEach((value, c) => expect(value / two![c]!).toBeCloseTo(1, 1));
   });
 });
 

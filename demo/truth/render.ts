@@ -35,7 +35,7 @@ interface Row {
 const { width: WIDTH, height: HEIGHT } = SIZE;
 const BATCH = 32;
 /** How far the mean may be off on a display of 0 to 1, by its own samples' spread. */
-const TOLERANCE = 0.008;
+const TOLERANCE = 0.009;
 const LAMP_SAMPLES_PER_PIXEL = 1500;
 const INSIDE = insideOf(pupilOutline(PUPILS.blades));
 const scene = quayScene();
@@ -233,7 +233,7 @@ function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
 }
 
 if (isMainThread) {
-  const [only, samples = '224'] = process.argv.slice(2);
+  const [only, samples = '192'] = process.argv.slice(2);
   if (only === 'pinhole' || only === 'all') await renderPinhole(Number(samples));
   for (const pair of PAIRS)
     if (only === 'all' || only === `${pair.fStop}-${pair.focus}`) await renderPair(pair, Number(samples));

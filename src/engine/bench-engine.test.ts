@@ -327,6 +327,53 @@ describe('looking at the plate', () => {
     expect(at(mask, 3)[0]).toBeGreaterThan(at(mask, 3)[2]! + 50);
   });
 
+  it('shows the depth as it is read, and finds the distance and the share of a place', async () => {
+    const engine = await openEngine();
+    const { picture, warnings } = engine.depthSurvey('q', defaultLook());
+    expect([picture!.width, picture!.height]).toEqual([WIDTH, HEIGHT]);
+    expect(picture!.pixels[0]).toBe(255);
+    expect(picture!.pixels.at(-4)).toBeLessThan(40);
+    expect(warnings).toEqual([]);
+    expect(engine.depthSurvey('nothing', defaultLook())).toEqual({ picture: undefined, warnings: [] });
+    const other = assignSetting(defaultLook(), 'focus.depth.pass=beauty');
+    expect(engine.depthSurvey('q', { ...other }).picture).toBeDefined();
+    // The median of a disc about the place.
+    expect(value(engine.pickDistance('q', defaultLook(), 10, 10))).toEqual({ distance: 2 + 10 * WIDTH + 10 });
+    const near = ['focus.depth.reading=normalised', 'focus.depth.near=1', 'focus.depth.far=9'];
+    const read = near.reduce(assignSetting, defaultLook());
+    expect(value(engine.pickDistance('q', read, 10, 10))).toEqual({ distance: 9, share: 1 });
+    const outside = engine.pickDistance('q', read, -20, 10);
+    expect('failure' in outside && outside.failure.what).toMatch(/outside the picture/);
+  });
+
+  it('draws out grain and tells how strong it is where the lens is sharp and where it blurs', async () => {
+    const [width, height] = [96, 64];
+    const picture = emptyPicture(width, height);
+    let state = 7;
+    const grain = (): number => (state = (state * 16807) % 2147483647) / 2147483647 - 0.5;
+    const light = Float32Array.from({ length: width * height }, () => 0.2 + 0.05 * grain());
+    for (const name of ['R', 'G', 'B']) addChannel(picture, name, 'float', light);
+    const depth = Float32Array.from({ length: width * height }, (_, i) => (i % width < 48 ? 5 : 500));
+    addChannel(picture, 'depth.Z', 'float', depth);
+    const engine = new BenchEngine(inline);
+    value(await engine.openPlate('q', 'grain.exr', source('grain.exr', writeExr(picture))));
+    const grainOf = async (...settings: string[]) => {
+      const asked = settings.reduce(assignSetting, defaultLook());
+      return value(await engine.show(request({ look: asked, subject: { kind: 'grain' } })));
+    };
+    const still = (await grainOf()).report!.grain!;
+    expect(still.sharp).toBeGreaterThan(0.005);
+    expect(still.blurred).toBeUndefined();
+    const blurred = await grainOf('focus.on=true', 'camera.fStop=0.1', 'camera.focusDistance=5');
+    const { sharp, blurred: soft } = blurred.report!.grain!;
+    expect(sharp! / still.sharp!).toBeCloseTo(1, 1);
+    expect(soft!).toBeLessThan(sharp! / 5);
+    // Flat light is grey, grain goes to both sides of it.
+    const bytes = [...blurred.pixels].filter((_, i) => i % 4 === 0 && i % (4 * width) < 4 * 40);
+    expect(Math.min(...bytes)).toBeLessThan(100);
+    expect(Math.max(...bytes)).toBeGreaterThan(155);
+  });
+
   it('counts the light on show and draws it in false colour', async () => {
     const engine = await open();
     expect(engine.histogram()).toBeUndefined();

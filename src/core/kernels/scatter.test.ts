@@ -115,6 +115,51 @@ describe('the scatter kernel', () => {
     for (const p of result) for (const value of p) expect(Math.abs(value - 0.7)).toBeLessThan(2e-5);
   });
 
+  it('does large discs on coarser grids as at full size', async () => {
+    const next = noise(3);
+    const light = [1, 2, 3].map(() =>
+      plane((x, y) => (next() < 0.001 ? 80 : 0.3 + 0.2 * Math.sin(x / 5 + y / 9))),
+    );
+    const radius = plane((x) => (x < 40 ? -11 : 14 + x / 12));
+    const coarse = await kernel.scatter(inputOf(light, radius));
+    // Discs that could differ over the field are all done at full size.
+    const varied = {
+      stepOf: discs.stepOf.bind(discs),
+      disc: discs.disc.bind(discs),
+      cellsAcross: 2,
+      cellsDown: 1,
+    };
+    const full = await kernel.scatter({ ...inputOf(light, radius), discs: varied });
+    let [worst, sum] = [0, 0];
+    coarse[0].forEach((value, i) => {
+      worst = Math.max(worst, Math.abs(value - full[0][i]!));
+      sum += Math.abs(value - full[0][i]!);
+    });
+    expect(worst).toBeLessThan(0.04);
+    expect(sum / COUNT).toBeLessThan(0.002);
+  });
+
+  it('changes by small steps when radii do', async () => {
+    const next = noise(17);
+    const light = [1, 2, 3].map(() => plane(() => (next() < 0.003 ? 20 : next())));
+    const at = (focus: number): Promise<Float32Array[]> =>
+      kernel.scatter(
+        inputOf(
+          light,
+          plane((x, y) => (x > 70 ? 8 : -3) + y / 40 + focus),
+        ),
+      );
+    const pictures: Float32Array[] = [];
+    for (let focus = 0; focus < 1; focus += 0.1) pictures.push((await at(focus))[0]!);
+    const changes = pictures.slice(1).map((later, k) => {
+      const before = pictures[k]!;
+      return later.reduce((sum, value, i) => sum + Math.abs(value - before[i]!), 0) / COUNT;
+    });
+    const mean = changes.reduce((sum, value) => sum + value, 0) / changes.length;
+    // No step changes the picture by much more than the others do: nothing pops.
+    for (const change of changes) expect(change).toBeLessThan(2 * mean);
+  });
+
   it('tells its progress and can be given up', async () => {
     const told: number[] = [];
     await kernel.scatter(steps(), { progress: (done) => told.push(done) });
