@@ -19,8 +19,10 @@ const BOUNCE_LIMIT = 0.9;
 const MAX_BOUNCES = 4;
 
 /** Without chance: what one lamp brings at most by way of a surface or glass, and from where on its shadow is looked for. */
-const PLAIN_LAMP = 8;
+const PLAIN_LAMP = 3;
 const PLAIN_SHADOWED = 0.03;
+/** What every surface is rougher by, so that no glints are left to chance. */
+const PLAIN_SOFTENING = 0.15;
 /** Lamps of less strength over the square of their distance are left out. */
 const PLAIN_LEAST = 0.0005;
 
@@ -387,7 +389,7 @@ export class Tracer {
       const { radius, radiance } = lights[index]!;
       const solid = (Math.PI * radius * radius) / square;
       // A lamp's size widens its reflection.
-      vertex.alpha = Math.min(1, alpha + 0.5 * radius * inverse + 0.05);
+      vertex.alpha = Math.min(1, alpha + 0.5 * radius * inverse + PLAIN_SOFTENING);
       evaluateSpecular(vertex, x * inverse, y * inverse, z * inverse, response);
       let most = 0;
       for (let c = 0; c < 3; c++) {

@@ -233,7 +233,7 @@ function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
 }
 
 if (isMainThread) {
-  const [only, samples = '192'] = process.argv.slice(2);
+  const [only, samples = '2048'] = process.argv.slice(2);
   if (only === 'pinhole' || only === 'all') await renderPinhole(Number(samples));
   for (const pair of PAIRS)
     if (only === 'all' || only === `${pair.fStop}-${pair.focus}`) await renderPair(pair, Number(samples));

@@ -1,5 +1,6 @@
 /** Spreads pieces over their discs, layer by layer from the nearest, and lays the layers over each other. */
-import { Disc, plane, Plan, setPlane, STRIP } from './plan';
+import { addDisc, Disc } from './disc';
+import { plane, Plan, setPlane, STRIP } from './plan';
 import {
   clearMip,
   findBright,
@@ -152,17 +153,7 @@ function spreadPieces(band: Band, list: usize, from: i32, end: i32, most: i32): 
     store<u8>(band.touched + <usize>((row / TILE) * across + x / TILE), 1);
     const light = v128.load(plan.colour + (piece << 4));
     const base = band.differences + ((<usize>((y - band.from) * band.pitch + x + margin)) << 4);
-    const begin = load<i32>(disc.rows + ((<usize>(top + reach)) << 2));
-    const stop = load<i32>(disc.rows + ((<usize>(bottom + reach + 1)) << 2));
-    let offset = disc.offsets + ((<usize>begin) << 2);
-    let weight = disc.weights + ((<usize>begin) << 2);
-    const last = disc.offsets + ((<usize>stop) << 2);
-    while (offset < last) {
-      const to = base + <usize>load<i32>(offset);
-      v128.store(to, f32x4.add(v128.load(to), f32x4.mul(light, v128.load32_splat(weight))));
-      offset += 4;
-      weight += 4;
-    }
+    addDisc(disc, top, bottom, light, base);
   }
   return most;
 }

@@ -2,7 +2,8 @@
  * Large discs on coarser grids: a layer whose discs are wide is gathered into cells of 2, 4 or 8 pixels, spread there,
  * and laid under the composite between cells. Pixels that stand out from their surroundings are spread at full size.
  */
-import { Disc, Plan, STRIP } from './plan';
+import { addDisc, Disc } from './disc';
+import { Plan, STRIP } from './plan';
 
 /** A piece this much brighter than what surrounds it stands out. */
 const STANDS_OUT: f32 = 1.5;
@@ -180,17 +181,7 @@ export function spreadCells(
       store<u8>(touched + <usize>((py / tile) * across + (x << level) / tile), 1);
       const light = f32x4.mul(v128.load(mip.light + ((<usize>cell) << 4)), share);
       const base = mip.differences + ((<usize>(row * mip.pitch + x + mip.margin)) << 4);
-      const begin = load<i32>(disc.rows + ((<usize>(top + reach)) << 2));
-      const stop = load<i32>(disc.rows + ((<usize>(bottom + reach + 1)) << 2));
-      let offset = disc.offsets + ((<usize>begin) << 2);
-      let weight = disc.weights + ((<usize>begin) << 2);
-      const last = disc.offsets + ((<usize>stop) << 2);
-      while (offset < last) {
-        const at = base + <usize>load<i32>(offset);
-        v128.store(at, f32x4.add(v128.load(at), f32x4.mul(light, v128.load32_splat(weight))));
-        offset += 4;
-        weight += 4;
-      }
+      addDisc(disc, top, bottom, light, base);
     }
   }
   for (let row = 0; row < mip.rows; row++) {

@@ -71,15 +71,6 @@ export class Level {
   colour: usize;
 }
 
-/** A disc: for each row of it, from `rows`, where its entries begin; entries are a byte offset and a weight. */
-@unmanaged
-export class Disc {
-  reach: i32;
-  rows: usize;
-  offsets: usize;
-  weights: usize;
-}
-
 export const STRIP: i32 = 64;
 /** Levels that one strip holds whole cells of. */
 export const STRIP_LEVELS: i32 = 6;
