@@ -159,7 +159,9 @@ function split(i: i32, x: i32, y: i32, place: u32): bool {
       const r = plane(plan.radius, j);
       const isNear = r - least < margin;
       if (!isNear && most - r >= margin) continue;
-      let weight: f32 = 1 / <f32>((v - y) * (v - y) + (u - x) * (u - x));
+      const away = (v - y) * (v - y) + (u - x) * (u - x);
+      // One over the square of the distance, which is 1, 2, 4, 5 or 8.
+      let weight: f32 = away < 4 ? (away === 1 ? 1 : 0.5) : away === 4 ? 0.25 : away === 5 ? 0.2 : 0.125;
       const seen = f32x4.replace_lane(lightAt(j), 3, r);
       if (load<u8>(plan.edges + <usize>j)) {
         // A mixed neighbour that is bright would count for more than it is worth.
@@ -237,6 +239,10 @@ function split(i: i32, x: i32, y: i32, place: u32): bool {
   return true;
 }
 
+function weighed(colour: usize, i: i32, weight: f32): v128 {
+  return f32x4.mul(v128.load(colour + ((<usize>i) << 4)), f32x4.splat(weight));
+}
+
 /** Adds what probably lies behind a pixel: the farther surfaces about it, the finest cells first until they suffice. */
 function addHidden(x: i32, y: i32, place: u32, own: f32, need: f32): void {
   const size = abs(own);
@@ -248,27 +254,47 @@ function addHidden(x: i32, y: i32, place: u32, own: f32, need: f32): void {
     const cell: f32 = <f32>(1 << k);
     if (cover === 0 && cell * 0.5 > need) return;
     const level = levelAt(plan, k);
-    const gx = (<f32>x + 0.5) / cell - 0.5;
-    const gy = (<f32>y + 0.5) / cell - 0.5;
-    const left = Mathf.floor(gx);
-    const top = Mathf.floor(gy);
-    const fx = gx - left;
-    const fy = gy - top;
-    let weight: f32 = 0;
-    let light = f32x4.splat(0);
+    // The four cells about the pixel's middle, in whole numbers of half a pixel.
+    const gx = 2 * x + 1 - (1 << k);
+    const gy = 2 * y + 1 - (1 << k);
+    const left = gx >> (k + 1);
+    const top = gy >> (k + 1);
+    const u0 = max(0, left);
+    const u1 = min(level.width - 1, left + 1);
+    const row0 = max(0, top) * level.width;
+    const row1 = min(level.height - 1, top + 1) * level.width;
+    const r00 = plane(level.radius, row0 + u0);
+    const r01 = plane(level.radius, row0 + u1);
+    const r10 = plane(level.radius, row1 + u0);
+    const r11 = plane(level.radius, row1 + u1);
+    const least = own + gap;
+    if (max(max(r00, r01), max(r10, r11)) <= least) continue;
+    const mask = (2 << k) - 1;
+    const fx = <f32>(gx & mask) / (2 * cell);
+    const fy = <f32>(gy & mask) / (2 * cell);
+    const w00: f32 = r00 > least ? (1 - fx) * (1 - fy) + 1e-4 : 0;
+    const w01: f32 = r01 > least ? fx * (1 - fy) + 1e-4 : 0;
+    const w10: f32 = r10 > least ? (1 - fx) * fy + 1e-4 : 0;
+    const w11: f32 = r11 > least ? fx * fy + 1e-4 : 0;
+    const weight = w00 + w01 + w10 + w11;
     let mean: f32 = 0;
-    for (let q = 0; q < 4; q++) {
-      const u = max(0, min(level.width - 1, <i32>left + (q & 1)));
-      const v = max(0, min(level.height - 1, <i32>top + (q >> 1)));
-      const j = v * level.width + u;
-      const r = plane(level.radius, j);
-      if (r - own <= gap) continue;
-      const w = (q & 1 ? fx : 1 - fx) * (q >> 1 ? fy : 1 - fy) + 1e-4;
-      weight += w;
-      mean += w * r;
-      light = f32x4.add(light, f32x4.mul(v128.load(level.colour + ((<usize>j) << 4)), f32x4.splat(w)));
+    let light = f32x4.splat(0);
+    if (w00 > 0) {
+      mean += w00 * r00;
+      light = f32x4.add(light, weighed(level.colour, row0 + u0, w00));
     }
-    if (weight === 0) continue;
+    if (w01 > 0) {
+      mean += w01 * r01;
+      light = f32x4.add(light, weighed(level.colour, row0 + u1, w01));
+    }
+    if (w10 > 0) {
+      mean += w10 * r10;
+      light = f32x4.add(light, weighed(level.colour, row1 + u0, w10));
+    }
+    if (w11 > 0) {
+      mean += w11 * r11;
+      light = f32x4.add(light, weighed(level.colour, row1 + u1, w11));
+    }
     // What is found too far away says nothing about what the disc uncovers.
     if (cover === 0 && cell * 0.5 > max(size, abs(mean / weight)) + 1) return;
     const open: f32 = 1 - cover;

@@ -3,6 +3,7 @@ import { apart, Level, NONE, plane, Plan, setPlane, STRIP, STRIP_LEVELS } from '
 
 /** A share of what tells surfaces apart makes an edge between neighbours. */
 const EDGE: f32 = 0.35;
+const QUARTER: f32 = 0.25;
 
 /** Finds all of that for one strip. */
 export function surveyStrip(at: usize, strip: i32): void {
@@ -93,39 +94,119 @@ function buildLevel(plan: Plan, k: i32, from: i32, to: i32): void {
   const level = levelAt(plan, k);
   const finer = levelAt(plan, k - 1);
   const first = k === 1;
-  const fineWidth = first ? plan.width : finer.width;
-  const fineHeight = first ? plan.height : finer.height;
-  const fineRadius = first ? plan.radius : finer.radius;
+  const width = first ? plan.width : finer.width;
+  const height = first ? plan.height : finer.height;
   for (let y = from; y < to; y++) {
+    const row0 = 2 * y * width;
+    const row1 = min(height - 1, 2 * y + 1) * width;
     for (let x = 0; x < level.width; x++) {
       const cell = y * level.width + x;
-      let most = NONE;
-      for (let q = 0; q < 4; q++) {
-        const v = min(fineHeight - 1, 2 * y + (q >> 1));
-        const i = v * fineWidth + min(fineWidth - 1, 2 * x + (q & 1));
-        if (first && load<u8>(plan.edges + <usize>i)) continue;
-        most = max(most, plane(fineRadius, i));
-      }
-      setPlane(level.radius, cell, most);
-      if (most === NONE) continue;
-      const farthest = most - apart(most, most);
-      let sum = f32x4.splat(0);
-      let radius: f32 = 0;
-      let count: f32 = 0;
-      for (let q = 0; q < 4; q++) {
-        const v = min(fineHeight - 1, 2 * y + (q >> 1));
-        const i = v * fineWidth + min(fineWidth - 1, 2 * x + (q & 1));
-        if (first && load<u8>(plan.edges + <usize>i)) continue;
-        const r = plane(fineRadius, i);
-        if (r <= farthest) continue;
-        sum = f32x4.add(sum, first ? heldLight(plan, i) : v128.load(finer.colour + ((<usize>i) << 4)));
-        radius += r;
-        count += 1;
-      }
-      setPlane(level.radius, cell, radius / count);
-      v128.store(level.colour + ((<usize>cell) << 4), f32x4.div(sum, f32x4.splat(count)));
+      const right = min(width - 1, 2 * x + 1);
+      if (first) {
+        if (!joinEven(plan, level, cell, row0 + 2 * x, row0 + right, row1 + 2 * x, row1 + right))
+          joinPixels(plan, level, cell, row0 + 2 * x, row0 + right, row1 + 2 * x, row1 + right);
+      } else joinCells(finer, level, cell, row0 + 2 * x, row0 + right, row1 + 2 * x, row1 + right);
     }
   }
+}
+
+/** Four pixels of one surface, none of them on an edge or a lamp: their mean. False if they are not that. */
+function joinEven(plan: Plan, level: Level, cell: i32, a: i32, b: i32, c: i32, d: i32): bool {
+  const edges = plan.edges;
+  if (load<u8>(edges + <usize>a) | load<u8>(edges + <usize>b)) return false;
+  if (load<u8>(edges + <usize>c) | load<u8>(edges + <usize>d)) return false;
+  const ra = plane(plan.radius, a);
+  const rb = plane(plan.radius, b);
+  const rc = plane(plan.radius, c);
+  const rd = plane(plan.radius, d);
+  const most = max(max(ra, rb), max(rc, rd));
+  if (min(min(ra, rb), min(rc, rd)) <= most - 1) return false;
+  let sum = f32x4.splat(0);
+  let brightest: f32 = 0;
+  for (let channel = 0; channel < 3; channel++) {
+    const base = channel === 0 ? plan.red : channel === 1 ? plan.green : plan.blue;
+    const va = plane(base, a);
+    const vb = plane(base, b);
+    const vc = plane(base, c);
+    const vd = plane(base, d);
+    brightest = max(brightest, max(max(va, vb), max(vc, vd)));
+    const mean: f32 = QUARTER * (va + vb + vc + vd);
+    if (channel === 0) sum = f32x4.replace_lane(sum, 0, mean);
+    else if (channel === 1) sum = f32x4.replace_lane(sum, 1, mean);
+    else sum = f32x4.replace_lane(sum, 2, mean);
+  }
+  if (brightest > plan.white) return false;
+  setPlane(level.radius, cell, QUARTER * (ra + rb + rc + rd));
+  v128.store(level.colour + ((<usize>cell) << 4), f32x4.replace_lane(sum, 3, 1));
+  return true;
+}
+
+/** What the farthest of some cells brings, as it is added up. */
+let sum: v128 = f32x4.splat(0);
+let radius: f32 = 0;
+let count: f32 = 0;
+
+function begin(): void {
+  sum = f32x4.splat(0);
+  radius = 0;
+  count = 0;
+}
+
+function finish(level: Level, cell: i32): void {
+  setPlane(level.radius, cell, radius / count);
+  v128.store(level.colour + ((<usize>cell) << 4), f32x4.div(sum, f32x4.splat(count)));
+}
+
+function joinPixels(plan: Plan, level: Level, cell: i32, a: i32, b: i32, c: i32, d: i32): void {
+  const ra = offEdge(plan, a);
+  const rb = offEdge(plan, b);
+  const rc = offEdge(plan, c);
+  const rd = offEdge(plan, d);
+  const most = max(max(ra, rb), max(rc, rd));
+  setPlane(level.radius, cell, most);
+  if (most === NONE) return;
+  const farthest = most - apart(most, most);
+  begin();
+  addPixel(plan, a, ra, farthest);
+  addPixel(plan, b, rb, farthest);
+  addPixel(plan, c, rc, farthest);
+  addPixel(plan, d, rd, farthest);
+  finish(level, cell);
+}
+
+function offEdge(plan: Plan, i: i32): f32 {
+  return load<u8>(plan.edges + <usize>i) ? NONE : plane(plan.radius, i);
+}
+
+function addPixel(plan: Plan, i: i32, r: f32, farthest: f32): void {
+  if (r <= farthest) return;
+  sum = f32x4.add(sum, heldLight(plan, i));
+  radius += r;
+  count += 1;
+}
+
+function joinCells(finer: Level, level: Level, cell: i32, a: i32, b: i32, c: i32, d: i32): void {
+  const most = max(
+    max(plane(finer.radius, a), plane(finer.radius, b)),
+    max(plane(finer.radius, c), plane(finer.radius, d)),
+  );
+  setPlane(level.radius, cell, most);
+  if (most === NONE) return;
+  const farthest = most - apart(most, most);
+  begin();
+  addCell(finer, a, farthest);
+  addCell(finer, b, farthest);
+  addCell(finer, c, farthest);
+  addCell(finer, d, farthest);
+  finish(level, cell);
+}
+
+function addCell(finer: Level, i: i32, farthest: f32): void {
+  const r = plane(finer.radius, i);
+  if (r <= farthest) return;
+  sum = f32x4.add(sum, v128.load(finer.colour + ((<usize>i) << 4)));
+  radius += r;
+  count += 1;
 }
 
 /** A pixel's light, that of lamps held down: a lamp that is guessed behind something would glow through it. */

@@ -224,9 +224,10 @@ class Workshop {
     );
     this.arena.floats(this.take('radius', count * 4), count).set(radius);
     let [least, most] = [0, 0];
-    for (const r of radius) {
+    for (let i = 0; i < count; i++) {
+      const r = radius[i]!;
       if (r < least) least = r;
-      if (r > most) most = r;
+      else if (r > most) most = r;
     }
     this.setFloat('farthest', most);
     this.setFloat('white', whiteOf(light));
