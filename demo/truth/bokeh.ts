@@ -4,6 +4,7 @@ import { makePlate } from '../../src/core/bench/plate';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { inline } from '../../src/core/kernels/jobs';
 import { kernelsOn } from '../../src/core/kernels/kernels';
+import { assignSetting } from '../../src/core/look/look';
 import { blurDiameter } from '../../src/core/optics/camera';
 import { quayScene } from '../scene/quay';
 import { Tracer, type LampSample } from '../tracer/integrator';
@@ -33,7 +34,7 @@ function diameterOf(samples: Iterable<readonly [x: number, weight: number]>): nu
   return 4 * Math.sqrt(second / sum - mean * mean);
 }
 
-const SAMPLES = 40_000;
+const SAMPLES = 10_000;
 
 function traced({ fStop, focus }: Pair, distance: number): number {
   const { camera, sky } = quayScene();
@@ -61,15 +62,18 @@ function traced({ fStop, focus }: Pair, distance: number): number {
 }
 
 async function computed(pair: Pair, distance: number, formula: number): Promise<number> {
-  const { width, height } = SIZE;
+  // As wide as the others, and only as high as a disc is.
+  const { width } = SIZE;
+  const height = 64;
   const picture = emptyPicture(width, height);
   const light = new Float32Array(width * height);
   light[(height / 2) * width + width / 2] = 1000;
   for (const name of ['R', 'G', 'B']) addChannel(picture, name, 'float', light);
   addChannel(picture, 'depth.Z', 'float', new Float32Array(width * height).fill(distance));
+  const look = assignSetting(lookOf(pair, 'disc'), 'focus.limit=0.25');
   const plate = makePlate('lamp', 'lamp.exr', picture);
   const context = { plate, cache: new ContentCache(1 << 28), kernels: kernelsOn(inline) };
-  const result = await evaluate(lookOf(pair, 'disc'), context, { scale: 1, behind: 'focus' });
+  const result = await evaluate(look, context, { scale: 1, behind: 'focus' });
   const [red] = result.light.total;
   // About the disc alone: far off, the rounding of a bright lamp would weigh.
   const reach = Math.ceil(formula / 2) + 2;

@@ -45,7 +45,7 @@ describe('what can be looked at', () => {
   it('has the bench, every pass and every channel', () => {
     const groups = lookableSubjects(card);
     expect(groups.map(({ title, entries }) => [title, entries.length])).toEqual([
-      ['Bench', 4],
+      ['Bench', 5],
       ['Passes', 2],
       ['Channels', 4],
     ]);
