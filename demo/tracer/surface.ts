@@ -24,8 +24,12 @@ const step = (low: number, high: number, x: number): number => {
 
 /** Value noise in [0, 1]. */
 function noise(x: number, y: number, z: number): number {
-  const [i, j, k] = [Math.floor(x), Math.floor(y), Math.floor(z)];
-  const [u, v, w] = [fade(x - i), fade(y - j), fade(z - k)];
+  const i = Math.floor(x);
+  const j = Math.floor(y);
+  const k = Math.floor(z);
+  const u = fade(x - i);
+  const v = fade(y - j);
+  const w = fade(z - k);
   return mix(
     mix(
       mix(lattice(i, j, k), lattice(i + 1, j, k), u),

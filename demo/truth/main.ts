@@ -64,7 +64,11 @@ for (const pair of PAIRS.filter(isTraced))
     mkdirSync(folder, { recursive: true });
     await writePicture(`${folder}/f${pair.fStop}-${pair.focus}m-${pupil}.jpg`, compared);
   }
-table(rows);
+if (rows.length > 1) table(rows);
+else
+  console.log(
+    'No pair is traced yet: npm run truth trace 1.4-3 (or 1.4-20, 2.8-3, 2.8-20; all takes hours).',
+  );
 
 console.log('\nDiameter of a lone disc in pixels:\n');
 const discs = [['lens', 'focus', 'distance', 'formula', 'traced', 'computed']];
