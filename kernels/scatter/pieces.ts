@@ -119,6 +119,93 @@ function total(v: v128): f32 {
   return f32x4.extract_lane(v, 0) + f32x4.extract_lane(v, 1) + f32x4.extract_lane(v, 2);
 }
 
+/** Light and radius (in the fourth lane) of the two surfaces about a pixel, times the weights of what they come from. */
+let near: v128 = f32x4.splat(0);
+let far: v128 = f32x4.splat(0);
+let nearWeight: f32 = 0;
+let farWeight: f32 = 0;
+
+/** One over the square of a distance in the window, which is 1, 2, 4, 5 or 8. */
+function nearness(dx: i32, dy: i32): f32 {
+  const away = dx * dx + dy * dy;
+  return away < 4 ? (away < 2 ? 1 : 0.5) : away === 4 ? 0.25 : away === 5 ? 0.2 : 0.125;
+}
+
+/**
+ * Adds the neighbours that lie on no edge: those under one radius to the near surface, those over the other to the far
+ * one. Without branches, which at edges no processor could foresee.
+ */
+function addClean(x: i32, y: i32, under: f32, over: f32): void {
+  const width = plan.width;
+  const edges = plan.edges;
+  const radii = plan.radius;
+  const red = plan.red;
+  const green = plan.green;
+  const blue = plan.blue;
+  const x0 = max(0, x - 2);
+  const x1 = min(width - 1, x + 2);
+  const y1 = min(plan.height - 1, y + 2);
+  const under4 = f32x4.splat(under);
+  const over4 = f32x4.splat(over);
+  const zero = f32x4.splat(0);
+  let front = zero;
+  let back = zero;
+  let frontWeight = zero;
+  let backWeight = zero;
+  for (let v = max(0, y - 2); v <= y1; v++) {
+    for (let u = x0; u <= x1; u++) {
+      const j = <usize>(v * width + u);
+      const clean = i32x4.splat(<i32>load<u8>(edges + j) - 1);
+      const offset = j << 2;
+      const r = v128.load32_splat(radii + offset);
+      const isNear = v128.and(clean, f32x4.lt(r, under4));
+      const isFar = v128.and(clean, f32x4.gt(r, over4));
+      let seen = v128.load32_lane(red + offset, r, 0);
+      seen = v128.load32_lane(green + offset, seen, 1);
+      seen = v128.load32_lane(blue + offset, seen, 2);
+      const weight = f32x4.splat(nearness(u - x, v - y));
+      const part = f32x4.mul(seen, weight);
+      front = f32x4.add(front, v128.and(part, isNear));
+      back = f32x4.add(back, v128.and(part, isFar));
+      frontWeight = f32x4.add(frontWeight, v128.and(weight, isNear));
+      backWeight = f32x4.add(backWeight, v128.and(weight, isFar));
+    }
+  }
+  near = front;
+  far = back;
+  nearWeight = f32x4.extract_lane(frontWeight, 0);
+  farWeight = f32x4.extract_lane(backWeight, 0);
+}
+
+/** Adds neighbours that lie on an edge themselves, bright ones for less: they would count for more than they are worth. */
+function addMixed(i: i32, x: i32, y: i32, under: f32, over: f32): void {
+  const width = plan.width;
+  const x0 = max(0, x - 2);
+  const x1 = min(width - 1, x + 2);
+  const y1 = min(plan.height - 1, y + 2);
+  const soft: f32 = 0.5 / plan.white;
+  for (let v = max(0, y - 2); v <= y1; v++) {
+    for (let u = x0; u <= x1; u++) {
+      const j = v * width + u;
+      if (!load<u8>(plan.edges + <usize>j) || j === i) continue;
+      const r = plane(plan.radius, j);
+      const isNear = r < under;
+      if (!isNear && r <= over) continue;
+      const seen = f32x4.replace_lane(lightAt(j), 3, r);
+      const dim: f32 = 1 / (1 + soft * total(seen));
+      const weight: f32 = nearness(u - x, v - y) * dim * dim;
+      const part = f32x4.mul(seen, f32x4.splat(weight));
+      if (isNear) {
+        near = f32x4.add(near, part);
+        nearWeight += weight;
+      } else {
+        far = f32x4.add(far, part);
+        farWeight += weight;
+      }
+    }
+  }
+}
+
 /**
  * Splits a pixel that mixes two surfaces by its colour: the near one with the share it covers, and the far one whole,
  * what is hidden of it made up. False if it is one piece after all, which is then set.
@@ -141,78 +228,28 @@ function split(i: i32, x: i32, y: i32, place: u32): bool {
     }
   }
   const margin = EXTREME * (most - least);
-  // Light and radius (in the fourth lane) of both surfaces; pixels off any edge count before those on one.
-  const zero = f32x4.splat(0);
-  let near = zero;
-  let far = zero;
-  let nearMixed = zero;
-  let farMixed = zero;
-  let nearWeight: f32 = 0;
-  let farWeight: f32 = 0;
-  let nearMixedWeight: f32 = 0;
-  let farMixedWeight: f32 = 0;
-  const soft: f32 = 1 / plan.white;
-  for (let v = y0; v <= y1; v++) {
-    for (let u = x0; u <= x1; u++) {
-      const j = v * width + u;
-      if (j === i) continue;
-      const r = plane(plan.radius, j);
-      const isNear = r - least < margin;
-      if (!isNear && most - r >= margin) continue;
-      const away = (v - y) * (v - y) + (u - x) * (u - x);
-      // One over the square of the distance, which is 1, 2, 4, 5 or 8.
-      let weight: f32 = away < 4 ? (away === 1 ? 1 : 0.5) : away === 4 ? 0.25 : away === 5 ? 0.2 : 0.125;
-      const seen = f32x4.replace_lane(lightAt(j), 3, r);
-      if (load<u8>(plan.edges + <usize>j)) {
-        // A mixed neighbour that is bright would count for more than it is worth.
-        const dim: f32 = 1 / (1 + 0.5 * soft * total(seen));
-        weight *= dim * dim;
-        const part = f32x4.mul(seen, f32x4.splat(weight));
-        if (isNear) {
-          nearMixed = f32x4.add(nearMixed, part);
-          nearMixedWeight += weight;
-        } else {
-          farMixed = f32x4.add(farMixed, part);
-          farMixedWeight += weight;
-        }
-      } else {
-        const part = f32x4.mul(seen, f32x4.splat(weight));
-        if (isNear) {
-          near = f32x4.add(near, part);
-          nearWeight += weight;
-        } else {
-          far = f32x4.add(far, part);
-          farWeight += weight;
-        }
-      }
-    }
-  }
-  if (nearWeight === 0) {
-    near = nearMixed;
-    nearWeight = nearMixedWeight;
-  }
-  if (farWeight === 0) {
-    far = farMixed;
-    farWeight = farMixedWeight;
-  }
+  // Pixels off any edge tell what both surfaces look like; only where there are none, those on one do.
+  addClean(x, y, least + margin, most - margin);
+  if (nearWeight === 0 || farWeight === 0)
+    addMixed(i, x, y, nearWeight === 0 ? least + margin : NONE, farWeight === 0 ? most - margin : -NONE);
   if (nearWeight === 0 || farWeight === 0) {
     setPiece(i, place, own, light);
     return false;
   }
-  near = f32x4.div(near, f32x4.splat(nearWeight));
-  far = f32x4.div(far, f32x4.splat(farWeight));
-  const nearRadius = f32x4.extract_lane(near, 3);
-  const farRadius = f32x4.extract_lane(far, 3);
+  const front = f32x4.div(near, f32x4.splat(nearWeight));
+  const back = f32x4.div(far, f32x4.splat(farWeight));
+  const nearRadius = f32x4.extract_lane(front, 3);
+  const farRadius = f32x4.extract_lane(back, 3);
   const isNear = own - nearRadius < farRadius - own;
   const sumOwn = total(light);
-  const sumNear = total(near);
-  const sumFar = total(far);
-  const across = f32x4.replace_lane(f32x4.sub(near, far), 3, 0);
+  const sumNear = total(front);
+  const sumFar = total(back);
+  const across = f32x4.replace_lane(f32x4.sub(front, back), 3, 0);
   const square = total(f32x4.mul(across, across));
   const both = sumNear + sumFar;
   let alpha: f32 = isNear ? 1 : 0;
   if (square >= 0.0025 * both * both && square > 0) {
-    alpha = total(f32x4.mul(f32x4.sub(light, far), across)) / square;
+    alpha = total(f32x4.mul(f32x4.sub(light, back), across)) / square;
     alpha = isNear ? max<f32>(0.4, min<f32>(1, alpha)) : max<f32>(0, min<f32>(0.6, alpha));
   }
   const dark = 0.1 * plan.white;
@@ -228,12 +265,12 @@ function split(i: i32, x: i32, y: i32, place: u32): bool {
   // ghost of the near surface.
   const toNear: f32 =
     sumOwn > 2 * both + 2 * dark ? 0 : sumNear > 2 * sumFar ? 1 : sumFar > 2 * sumNear ? 0 : alpha;
-  const covered = f32x4.mul(near, f32x4.splat(alpha));
-  const rest = f32x4.sub(f32x4.sub(light, covered), f32x4.mul(far, f32x4.splat(1 - alpha)));
+  const covered = f32x4.mul(front, f32x4.splat(alpha));
+  const rest = f32x4.sub(f32x4.sub(light, covered), f32x4.mul(back, f32x4.splat(1 - alpha)));
   let part = f32x4.add(covered, f32x4.mul(rest, f32x4.splat(toNear)));
   part = f32x4.min(light, f32x4.max(f32x4.splat(0), part));
   const made = min<f32>(1, (2 * plan.white) / (sumFar + 1e-6 * plan.white)) * alpha;
-  const behind = f32x4.add(f32x4.sub(light, part), f32x4.mul(far, f32x4.splat(made)));
+  const behind = f32x4.add(f32x4.sub(light, part), f32x4.mul(back, f32x4.splat(made)));
   setPiece(i, place, nearRadius, f32x4.replace_lane(part, 3, alpha));
   setPiece(nextPiece++, place, farRadius, f32x4.replace_lane(behind, 3, 1));
   return true;
