@@ -225,12 +225,17 @@ const scattered =
     inputs.set(name, input);
     return kernel.scatter({ ...input, key: cut === 'anew' ? `${name} ${turn++}` : name });
   };
-const [alone, together] = [wasmScatter(inline), wasmScatter(threads.parallel)];
+const [alone, together, kept] = [inline, threads.parallel, inline].map(wasmScatter) as [
+  ScatterKernel,
+  ScatterKernel,
+  ScatterKernel,
+];
+const small = photographed(960, 540, '960x540');
 await compare(
-  'focus 1920x1080, f/1.4 at 3 m, one thread',
-  scattered(alone, 1920, 1080),
+  'focus 960x540, f/1.4 at 3 m, one thread',
+  scattered(alone, 960, 540),
   'a gather a pixel, TypeScript',
-  () => gathered(inputs.get('1920x1080') ?? photographed(1920, 1080, '1920x1080')),
+  () => gathered(small),
 );
 await compare(
   `focus 1920x1080, ${threads.parallel.threads} threads`,
@@ -240,7 +245,7 @@ await compare(
 );
 await compare(
   'focus 1920x1080, other discs, one thread',
-  scattered(alone, 1920, 1080, 'kept'),
+  scattered(kept, 1920, 1080, 'kept'),
   'with pieces cut anew',
   scattered(alone, 1920, 1080),
 );
