@@ -206,5 +206,5 @@ function FocusTools() {
 const TOOL = {
   size: 'small',
   variant: 'outlined',
-  sx: { flex: 1, minWidth: 0, px: 0.5, whiteSpace: 'nowrap' },
+  sx: { flex: '1 1 auto', minWidth: 0, px: 0.75, whiteSpace: 'nowrap' },
 } as const;

@@ -10,7 +10,7 @@ import { usePlates } from '../session';
 
 const Chart = dynamic(() => import('./chart'), { ssr: false });
 
-const TICKS = [0.1, 0.3, 1, 3, 10, 30, 100, 1000, 10000];
+const TICKS = [0.1, 0.3, 1, 3, 10, 30, 100, 1000];
 const REACH: [number, number] = [-1, 4];
 /** Neighbouring f-stops: a stop opener, itself, a stop closer. */
 const STOPS = [-1, 0, 1] as const;

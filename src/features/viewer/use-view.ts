@@ -107,6 +107,11 @@ export function useView(
     });
 
     const refresh = (): void => {
+      // A mask that an undo took away is no longer looked at.
+      const { subject } = useDesk.getState();
+      const { masks } = useShot.getState().look;
+      if (subject.kind === 'mask' && !masks.some(({ id }) => id === subject.mask))
+        return set({ subject: { kind: 'final' } });
       const wish = currentWish({ width, height });
       if (!wish) {
         last = undefined;
