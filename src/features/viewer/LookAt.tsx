@@ -98,7 +98,13 @@ export function LookAt() {
         <Box
           component="span"
           data-testid="grain"
-          sx={{ fontFamily: 'var(--figures)', color: 'text.secondary', whiteSpace: 'nowrap' }}
+          sx={{
+            px: 0.75,
+            lineHeight: '22px',
+            bgcolor: 'background.default',
+            fontFamily: 'var(--figures)',
+            whiteSpace: 'nowrap',
+          }}
         >
           grain: {share(report.grain.sharp)} sharp, {share(report.grain.blurred)} blurred
         </Box>
