@@ -120,7 +120,8 @@ export class Tracer {
   /** Start of the last camera ray. */
   private readonly start = { x: 0, y: 0, z: 0 };
   private readonly firstHit = newHit();
-  private firstDirection: Vec3 = [0, 0, 1];
+  /** Its direction. */
+  private readonly ray = { x: 0, y: 0, z: 1 };
 
   constructor(
     readonly scene: Scene,
@@ -162,7 +163,8 @@ export class Tracer {
 
   /** Planar depth in metres along the optical axis, through the middle of a pixel. */
   depth(x: number, y: number): number {
-    const [dx, dy, dz] = this.direction(x + 0.5, y + 0.5);
+    this.aim(x + 0.5, y + 0.5);
+    const { x: dx, y: dy, z: dz } = this.ray;
     const hit = newHit();
     const { origin, forward } = this.eye;
     const found = intersect(this.geometry, origin[0], origin[1], origin[2], dx, dy, dz, hit);
@@ -176,12 +178,12 @@ export class Tracer {
     sampler.begin(y * this.width + x, index, this.run);
     sampler.draw();
     const [px, py] = [x + 0.5 + tent(sampler.u), y + 0.5 + tent(sampler.v)];
-    let [dx, dy, dz] = this.direction(px, py);
-    if (this.aperture.radius > 0) [dx, dy, dz] = this.throughLens(dx, dy, dz);
+    this.aim(px, py);
+    if (this.aperture.radius > 0) this.throughLens();
     else this.startAt(0, 0);
     const { x: ox, y: oy, z: oz } = this.start;
+    const { x: dx, y: dy, z: dz } = this.ray;
     const hit = this.firstHit;
-    this.firstDirection = [dx, dy, dz];
     if (!intersect(this.geometry, ox, oy, oz, dx, dy, dz, hit)) {
       this.addSky(dx, dy, dz, 1, sums, EMISSION);
       return;
@@ -211,9 +213,10 @@ export class Tracer {
     this.shadeSurface(vertex, sums);
   }
 
-  /** Turns a ray through the middle of the lens into one through another point of it that meets it in the focus plane. */
-  private throughLens(dx: number, dy: number, dz: number): [number, number, number] {
+  /** Turns the camera ray into one through another point of the lens that meets it in the focus plane. */
+  private throughLens(): void {
     const { origin, forward } = this.eye;
+    const { x: dx, y: dy, z: dz } = this.ray;
     const { radius, focusDistance } = this.aperture;
     this.sampler.draw();
     const r = Math.sqrt(this.sampler.u);
@@ -226,7 +229,9 @@ export class Tracer {
     const y = origin[1] + t * dy - this.start.y;
     const z = origin[2] + t * dz - this.start.z;
     const length = Math.sqrt(x * x + y * y + z * z);
-    return [x / length, y / length, z / length];
+    this.ray.x = x / length;
+    this.ray.y = y / length;
+    this.ray.z = z / length;
   }
 
   private startAt(a: number, b: number): void {
@@ -240,7 +245,7 @@ export class Tracer {
   lastIsHidden(): boolean {
     const { origin } = this.eye;
     const hit = this.firstHit;
-    let [x, y, z] = this.firstDirection;
+    let { x, y, z } = this.ray;
     let reach = Infinity;
     if (hit.item >= 0) {
       x = this.start.x + hit.distance * x - origin[0];
@@ -324,12 +329,15 @@ export class Tracer {
     for (let c = 0; c < 3; c++) out.light[c as 0 | 1 | 2] = weight * light.radiance[c as 0 | 1 | 2];
     this.firstHit.item = shadowHit.item;
     this.firstHit.distance = shadowHit.distance;
-    this.firstDirection = [x, y, z];
+    this.ray.x = x;
+    this.ray.y = y;
+    this.ray.z = z;
     out.hidden = radius > 0 && this.lastIsHidden();
     return true;
   }
 
-  private direction(px: number, py: number): [number, number, number] {
+  /** Turns the camera ray, through the middle of the lens, to a place in the picture. */
+  private aim(px: number, py: number): void {
     const { right, up, forward, scale } = this.eye;
     const a = (px - this.width / 2) * scale;
     const b = (this.height / 2 - py) * scale;
@@ -337,7 +345,9 @@ export class Tracer {
     const y = forward[1] + a * right[1] + b * up[1];
     const z = forward[2] + a * right[2] + b * up[2];
     const length = Math.sqrt(x * x + y * y + z * z);
-    return [x / length, y / length, z / length];
+    this.ray.x = x / length;
+    this.ray.y = y / length;
+    this.ray.z = z / length;
   }
 
   /**
