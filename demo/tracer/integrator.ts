@@ -426,16 +426,12 @@ export class Tracer {
     out: Float64Array,
     at: number,
   ): void {
-    const { nx, ny, nz } = hit;
-    const [px, py, pz] = [ox + hit.distance * dx, oy + hit.distance * dy, oz + hit.distance * dz];
-    const cosine = -(dx * nx + dy * ny + dz * nz);
-    const f = fresnel(cosine, material.index);
+    const { place, mirrored, bent, reflectance: f } = meetGlass(material.index, ox, oy, oz, dx, dy, dz, hit);
+    const [px, py, pz] = place;
+    const [tx, ty, tz] = bent;
     const seen = new Float64Array(3);
-    this.plainRay(px, py, pz, dx + 2 * cosine * nx, dy + 2 * cosine * ny, dz + 2 * cosine * nz, seen);
+    this.plainRay(...place, ...mirrored, seen);
     for (let c = 0; c < 3; c++) out[at + c]! += f * seen[c]!;
-    const eta = 1 / material.index;
-    const k = eta * cosine - Math.sqrt(Math.max(0, 1 - eta * eta * (1 - cosine * cosine)));
-    const [tx, ty, tz] = [eta * dx + k * nx, eta * dy + k * ny, eta * dz + k * nz];
     const inside = newHit();
     if (!intersect(this.geometry, px, py, pz, tx, ty, tz, inside)) return;
     const leaving = tx * inside.nx + ty * inside.ny + tz * inside.nz;
@@ -601,45 +597,10 @@ export class Tracer {
     hit: Hit,
     sums: Float64Array,
   ): void {
-    const [px, py, pz] = [ox + hit.distance * dx, oy + hit.distance * dy, oz + hit.distance * dz];
-    const { nx, ny, nz } = hit;
-    const cosine = -(dx * nx + dy * ny + dz * nz);
-    const f = fresnel(cosine, material.index);
-    this.path(
-      px,
-      py,
-      pz,
-      dx + 2 * cosine * nx,
-      dy + 2 * cosine * ny,
-      dz + 2 * cosine * nz,
-      'all',
-      0,
-      undefined,
-      f,
-      f,
-      f,
-      sums,
-      SPECULAR,
-    );
-    const eta = 1 / material.index;
-    const k = eta * cosine - Math.sqrt(Math.max(0, 1 - eta * eta * (1 - cosine * cosine)));
+    const { place, mirrored, bent, reflectance: f } = meetGlass(material.index, ox, oy, oz, dx, dy, dz, hit);
+    this.path(...place, ...mirrored, 'all', 0, undefined, f, f, f, sums, SPECULAR);
     const t = 1 - f;
-    this.path(
-      px,
-      py,
-      pz,
-      eta * dx + k * nx,
-      eta * dy + k * ny,
-      eta * dz + k * nz,
-      'all',
-      0,
-      undefined,
-      t,
-      t,
-      t,
-      sums,
-      TRANSMISSION,
-    );
+    this.path(...place, ...bent, 'all', 0, undefined, t, t, t, sums, TRANSMISSION);
   }
 
   /** Chooses a light by its strength over the square of its distance, for a lobe; returns the chance it had, or 0. */
@@ -921,6 +882,28 @@ function eyeOf(
 /** Maps a uniform number to a tent of one pixel's radius around 0. */
 function tent(u: number): number {
   return u < 0.5 ? Math.sqrt(2 * u) - 1 : 1 - Math.sqrt(2 - 2 * u);
+}
+
+/** Where a ray meets clear glass from outside, and the two ways on from there. */
+function meetGlass(
+  index: number,
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  { distance, nx, ny, nz }: Hit,
+): { place: Vec3; mirrored: Vec3; bent: Vec3; reflectance: number } {
+  const cosine = -(dx * nx + dy * ny + dz * nz);
+  const eta = 1 / index;
+  const k = eta * cosine - Math.sqrt(Math.max(0, 1 - eta * eta * (1 - cosine * cosine)));
+  return {
+    place: [ox + distance * dx, oy + distance * dy, oz + distance * dz],
+    mirrored: [dx + 2 * cosine * nx, dy + 2 * cosine * ny, dz + 2 * cosine * nz],
+    bent: [eta * dx + k * nx, eta * dy + k * ny, eta * dz + k * nz],
+    reflectance: fresnel(cosine, index),
+  };
 }
 
 /** Fresnel reflectance of a clear surface seen from its thin side, unpolarised. */
