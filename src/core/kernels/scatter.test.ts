@@ -60,7 +60,7 @@ function plainly(light: Float32Array, disc: Disc): Float64Array {
   return sum.map((value, i) => value / cover[i]!);
 }
 
-/** Does tasks one by one from the last, as any other order of many threads might. */
+/** Does tasks one by one from the last: an order in which many threads might end them. */
 const backwards: Parallel = {
   threads: 3,
   run: (tasks, options) => inline.run([...tasks].reverse(), options),
