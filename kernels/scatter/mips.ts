@@ -33,7 +33,6 @@ export class Mip {
 }
 
 export const MIP_BYTES: i32 = 64;
-export const MOST_LEVELS: i32 = 3;
 
 /** Rows of cells that a band gathers, at most. */
 function gatheredRows(plan: Plan, rows: i32, level: i32): i32 {
