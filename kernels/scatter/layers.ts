@@ -34,6 +34,9 @@ class Band {
   surfaces: usize;
   touched: usize;
   wide: usize;
+  /** On a coarser grid: the tiles touched by what stands out, which is spread at full size. */
+  touchedFine: usize;
+  wideFine: usize;
   mip: Mip;
 }
 
@@ -44,7 +47,7 @@ export function bandBytes(at: usize, rows: i32): i32 {
   return (
     (plan.width + 2 * plan.margin) * rows * 16 +
     plan.width * rows * 24 +
-    2 * tiles +
+    4 * tiles +
     256 +
     mipBytes(plan, rows)
   );
@@ -66,14 +69,16 @@ export function scatterBand(at: usize, from: i32, to: i32, room: usize): void {
   band.touched = band.surfaces + ((<usize>(width * rows)) << 3);
   const tiles = ((width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
   band.wide = band.touched + <usize>tiles;
-  band.mip = changetype<Mip>((band.wide + <usize>tiles + 15) & ~15);
+  band.touchedFine = band.wide + <usize>tiles;
+  band.wideFine = band.touchedFine + <usize>tiles;
+  band.mip = changetype<Mip>((band.wideFine + <usize>tiles + 15) & ~15);
   for (let i = 0; i < width * rows; i++) setPlane(band.surfaces, 2 * i + 1, -1000);
   for (let layer = 0; layer < plan.layers; layer++) {
     const grid = <i32>load<u8>(plan.grids + <usize>layer);
     if (layer === plan.focusLayer) layFocused(band, layer);
     else if (grid === 0) {
       const reach = spreadLayer(band, layer);
-      if (reach >= 0) layBlurred(band, layer, reach, reach, false);
+      if (reach >= 0) layBlurred(band, layer, reach);
     } else layCoarse(band, layer, grid);
   }
   finish(band);
@@ -107,11 +112,11 @@ function layCoarse(band: Band, layer: i32, grid: i32): void {
   for (let strip = first; strip <= last; strip++)
     findBright(mip, plan, startOf(plan, strip, layer), endOf(plan, strip, layer));
   takeBright(mip, plan);
-  const reach = spreadPieces(band, mip.bright, 0, mip.brightCount, -1);
+  const fine = spreadPieces(band, mip.bright, 0, mip.brightCount, -1, band.touchedFine);
   const across = (plan.width + TILE - 1) / TILE;
   const behind = layer > plan.focusLayer ? 1 : 0;
-  const wide = spreadCells(mip, plan, behind, band.touched, across, band.from, band.to, TILE);
-  if (max(reach, wide) >= 0) layBlurred(band, layer, max(reach, wide), reach, true);
+  const reach = spreadCells(mip, plan, behind, band.touched, across, band.from, band.to, TILE);
+  layBetweenCells(band, layer, reach, fine);
   clearMip(mip);
 }
 
@@ -123,12 +128,19 @@ function spreadLayer(band: Band, layer: i32): i32 {
   const last = min((plan.height - 1) / STRIP, (band.to - 1 + margin) / STRIP);
   let most = -1;
   for (let strip = first; strip <= last; strip++)
-    most = spreadPieces(band, plan.order, startOf(plan, strip, layer), endOf(plan, strip, layer), most);
+    most = spreadPieces(
+      band,
+      plan.order,
+      startOf(plan, strip, layer),
+      endOf(plan, strip, layer),
+      most,
+      band.touched,
+    );
   return most;
 }
 
-/** Adds the discs of a list of pieces; gives the largest reach among them and `most`. */
-function spreadPieces(band: Band, list: usize, from: i32, end: i32, most: i32): i32 {
+/** Adds the discs of a list of pieces and marks their tiles; gives the largest reach among them and `most`. */
+function spreadPieces(band: Band, list: usize, from: i32, end: i32, most: i32, touched: usize): i32 {
   const plan = band.plan;
   const across = (plan.width + TILE - 1) / TILE;
   const margin = plan.margin;
@@ -150,7 +162,7 @@ function spreadPieces(band: Band, list: usize, from: i32, end: i32, most: i32): 
     if (top > bottom) continue;
     most = max(most, reach);
     const row = max(0, min(band.to - 1, y) - band.from);
-    store<u8>(band.touched + <usize>((row / TILE) * across + x / TILE), 1);
+    store<u8>(touched + <usize>((row / TILE) * across + x / TILE), 1);
     const light = v128.load(plan.colour + (piece << 4));
     const base = band.differences + ((<usize>((y - band.from) * band.pitch + x + margin)) << 4);
     addDisc(disc, top, bottom, light, base);
@@ -159,41 +171,75 @@ function spreadPieces(band: Band, list: usize, from: i32, end: i32, most: i32): 
 }
 
 /** Widens what is touched by the discs' reach, sums the differences there and lays the layer under the composite. */
-function layBlurred(band: Band, layer: i32, reach: i32, fine: i32, coarse: bool): void {
+function layBlurred(band: Band, layer: i32, reach: i32): void {
   const plan = band.plan;
   const width = plan.width;
   const rows = band.to - band.from;
   const across = (width + TILE - 1) / TILE;
   const down = (rows + TILE - 1) / TILE;
-  const steps = (reach + TILE) / TILE;
-  widen(band.touched, band.wide, across, down, steps);
+  widen(band.touched, band.wide, across, down, reach);
   for (let ty = 0; ty < down; ty++) {
     const line = band.wide + <usize>(ty * across);
-    let tx = 0;
-    while (tx < across) {
-      if (!load<u8>(line + <usize>tx)) {
-        tx++;
-        continue;
-      }
-      let end = tx;
-      while (end < across && load<u8>(line + <usize>end)) end++;
+    for (let tx = 0, end = 0; tx < across; tx = end) {
+      end = endOfRun(line, tx, across);
+      if (!load<u8>(line + <usize>tx)) continue;
       const x0 = tx * TILE;
       const x1 = min(width, end * TILE);
       for (let y = ty * TILE; y < min(rows, (ty + 1) * TILE); y++) {
-        // What falls left of the picture comes in at its edge; what falls right of it is dropped.
-        let sum = f32x4.splat(0);
-        const start = band.differences + ((<usize>(y * band.pitch + plan.margin)) << 4);
-        const beyond = fine + 1;
-        if (tx === 0 && fine >= 0) sum = takeMargin(start - ((<usize>beyond) << 4), beyond);
-        const from = start + ((<usize>x0) << 4);
-        if (coarse) layCoarseRow(band, y, x0, x1, from, sum, <f32>layer);
-        else layRow(band, y * width + x0, x1 - x0, from, sum, <f32>layer);
-        if (x1 === width && fine >= 0) takeMargin(start + ((<usize>width) << 4), beyond);
+        const sum = takeMargins(band, y, x0, x1, reach);
+        const from = band.differences + ((<usize>(y * band.pitch + plan.margin + x0)) << 4);
+        layRow(band, y * width + x0, x1 - x0, from, sum, <f32>layer);
       }
-      tx = end;
     }
   }
-  memory.fill(band.touched, 0, <usize>(across * down));
+}
+
+/** The same for a layer on a coarser grid, whose `reach` is that of its cells; what stood out of it reaches `fine` far. */
+function layBetweenCells(band: Band, layer: i32, reach: i32, fine: i32): void {
+  const width = band.plan.width;
+  const rows = band.to - band.from;
+  const across = (width + TILE - 1) / TILE;
+  const down = (rows + TILE - 1) / TILE;
+  widen(band.touched, band.wide, across, down, reach);
+  widen(band.touchedFine, band.wideFine, across, down, fine);
+  for (let ty = 0; ty < down; ty++) {
+    const line = band.wide + <usize>(ty * across);
+    const lineFine = band.wideFine + <usize>(ty * across);
+    for (let tx = 0, end = 0; tx < across; tx = end) {
+      end = endOfRun(lineFine, tx, across);
+      const stoodOut = load<u8>(lineFine + <usize>tx) !== 0;
+      if (!stoodOut) end = min(end, endOfRun(line, tx, across));
+      if (!stoodOut && !load<u8>(line + <usize>tx)) continue;
+      const x0 = tx * TILE;
+      const x1 = min(width, end * TILE);
+      for (let y = ty * TILE; y < min(rows, (ty + 1) * TILE); y++) {
+        const sum = stoodOut ? takeMargins(band, y, x0, x1, fine) : f32x4.splat(0);
+        layCoarseRow(band, y, x0, x1, sum, stoodOut, <f32>layer);
+      }
+    }
+  }
+}
+
+/** Where the run of equal flags ends that begins at a place. */
+function endOfRun(flags: usize, from: i32, count: i32): i32 {
+  const flag = load<u8>(flags + <usize>from);
+  let end = from + 1;
+  while (end < count && load<u8>(flags + <usize>end) === flag) end++;
+  return end;
+}
+
+/**
+ * Clears a row's differences beside the picture, if the run from `x0` to `x1` begins or ends there. What falls left of
+ * the picture comes in at its edge; what falls right of it is dropped.
+ */
+function takeMargins(band: Band, y: i32, x0: i32, x1: i32, reach: i32): v128 {
+  const width = band.plan.width;
+  const start = band.differences + ((<usize>(y * band.pitch + band.plan.margin)) << 4);
+  const beyond = reach + 1;
+  let sum = f32x4.splat(0);
+  if (x0 === 0) sum = takeMargin(start - ((<usize>beyond) << 4), beyond);
+  if (x1 === width) takeMargin(start + ((<usize>width) << 4), beyond);
+  return sum;
 }
 
 /** Sums and clears a number of differences. */
@@ -209,8 +255,11 @@ function takeMargin(from: usize, count: i32): v128 {
   return sum;
 }
 
-function widen(touched: usize, wide: usize, across: i32, down: i32, steps: i32): void {
+/** Spreads flags over the tiles that discs of some reach get to, and clears them. Without any, `reach` is below 0. */
+function widen(touched: usize, wide: usize, across: i32, down: i32, reach: i32): void {
   memory.fill(wide, 0, <usize>(across * down));
+  if (reach < 0) return;
+  const steps = (reach + TILE) / TILE;
   for (let y = 0; y < down; y++) {
     for (let x = 0; x < across; x++) {
       if (!load<u8>(touched + <usize>(y * across + x))) continue;
@@ -220,6 +269,7 @@ function widen(touched: usize, wide: usize, across: i32, down: i32, steps: i32):
         memory.fill(wide + <usize>(v * across + left), 1, <usize>(right - left + 1));
     }
   }
+  memory.fill(touched, 0, <usize>(across * down));
 }
 
 function layRow(band: Band, first: i32, count: i32, from: usize, sum: v128, layer: f32): void {
@@ -234,8 +284,8 @@ function layRow(band: Band, first: i32, count: i32, from: usize, sum: v128, laye
   }
 }
 
-/** The same for a layer on a coarser grid: between its cells, and the differences of what stood out. */
-function layCoarseRow(band: Band, y: i32, x0: i32, x1: i32, from: usize, sum: v128, layer: f32): void {
+/** The same for a layer on a coarser grid: between its cells, and the differences of what stood out, if any did. */
+function layCoarseRow(band: Band, y: i32, x0: i32, x1: i32, sum: v128, stoodOut: bool, layer: f32): void {
   const zero = f32x4.splat(0);
   const mip = band.mip;
   const cell: f32 = 1 / <f32>(1 << mip.level);
@@ -244,14 +294,18 @@ function layCoarseRow(band: Band, y: i32, x0: i32, x1: i32, from: usize, sum: v1
   const down = f32x4.splat(gy - row);
   const upper = mip.differences + ((<usize>((<i32>row - mip.top) * mip.pitch + mip.margin)) << 4);
   const lower = upper + ((<usize>mip.pitch) << 4);
+  let from = band.differences + ((<usize>(y * band.pitch + band.plan.margin + x0)) << 4);
   let composite = band.composite + ((<usize>(y * band.plan.width + x0)) << 4);
   let surface = band.surfaces + ((<usize>(y * band.plan.width + x0)) << 3);
   let last = -1000000;
   let left = zero;
   let right = zero;
   for (let x = x0; x < x1; x++, from += 16, composite += 16, surface += 8) {
-    sum = f32x4.add(sum, v128.load(from));
-    v128.store(from, zero);
+    if (stoodOut) {
+      sum = f32x4.add(sum, v128.load(from));
+      v128.store(from, zero);
+    }
+    if (f32x4.extract_lane(v128.load(composite), 3) >= 1) continue;
     const gx = (<f32>x + 0.5) * cell - 0.5;
     const column = Mathf.floor(gx);
     if (<i32>column !== last) {

@@ -131,50 +131,112 @@ function nearness(dx: i32, dy: i32): f32 {
   return away < 4 ? (away < 2 ? 1 : 0.5) : away === 4 ? 0.25 : away === 5 ? 0.2 : 0.125;
 }
 
+/** The same for the first four columns of a row of the window, and for the fifth alone. */
+function nearnessOfRow(dy: i32): v128 {
+  if (dy === 0) return f32x4(0.25, 1, 1, 1);
+  return dy * dy === 1 ? f32x4(0.2, 0.5, 1, 0.5) : f32x4(0.125, 0.2, 0.25, 0.2);
+}
+
+function nearnessOfLast(dy: i32): v128 {
+  return f32x4(dy === 0 ? 0.25 : dy * dy === 1 ? 0.2 : 0.125, 0, 0, 0);
+}
+
+/** Which of the first four columns of a window, and whether its fifth, lie in the picture. */
+let firstColumns: v128 = i32x4.splat(-1);
+let lastColumn: v128 = i32x4.splat(-1);
+
+function columnsOf(x: i32): void {
+  const columns = i32x4.add(i32x4.splat(x), i32x4(-2, -1, 0, 1));
+  firstColumns = v128.and(i32x4.ge_s(columns, i32x4.splat(0)), i32x4.lt_s(columns, i32x4.splat(plan.width)));
+  lastColumn = i32x4(x + 2 < plan.width ? -1 : 0, 0, 0, 0);
+}
+
+/** Least and greatest radius in the window about a pixel. */
+let least: f32 = 0;
+let most: f32 = 0;
+
+function findRange(x: i32, y: i32, own: f32): void {
+  const middle = f32x4.splat(own);
+  let low = middle;
+  let high = middle;
+  const y1 = min(plan.height - 1, y + 2);
+  for (let v = max(0, y - 2); v <= y1; v++) {
+    const at = plan.radius + ((<usize>(v * plan.width + x - 2)) << 2);
+    const first = v128.bitselect(v128.load(at), middle, firstColumns);
+    const last = v128.bitselect(v128.load32_splat(at, 16), middle, lastColumn);
+    low = f32x4.pmin(low, f32x4.pmin(first, last));
+    high = f32x4.pmax(high, f32x4.pmax(first, last));
+  }
+  least = min(
+    min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)),
+    min(f32x4.extract_lane(low, 2), f32x4.extract_lane(low, 3)),
+  );
+  most = max(
+    max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)),
+    max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3)),
+  );
+}
+
+function totalOf(v: v128): f32 {
+  return (
+    f32x4.extract_lane(v, 0) +
+    f32x4.extract_lane(v, 1) +
+    (f32x4.extract_lane(v, 2) + f32x4.extract_lane(v, 3))
+  );
+}
+
 /**
  * Adds the neighbours that lie on no edge: those under one radius to the near surface, those over the other to the far
- * one. Without branches, which at edges no processor could foresee.
+ * one. Four columns at a time and without branches, which at edges no processor could foresee.
  */
 function addClean(x: i32, y: i32, under: f32, over: f32): void {
   const width = plan.width;
-  const edges = plan.edges;
-  const radii = plan.radius;
-  const red = plan.red;
-  const green = plan.green;
-  const blue = plan.blue;
-  const x0 = max(0, x - 2);
-  const x1 = min(width - 1, x + 2);
   const y1 = min(plan.height - 1, y + 2);
   const under4 = f32x4.splat(under);
   const over4 = f32x4.splat(over);
   const zero = f32x4.splat(0);
-  let front = zero;
-  let back = zero;
-  let frontWeight = zero;
-  let backWeight = zero;
+  let nearRed = zero;
+  let nearGreen = zero;
+  let nearBlue = zero;
+  let nearRadius = zero;
+  let nearSum = zero;
+  let farRed = zero;
+  let farGreen = zero;
+  let farBlue = zero;
+  let farRadius = zero;
+  let farSum = zero;
   for (let v = max(0, y - 2); v <= y1; v++) {
-    for (let u = x0; u <= x1; u++) {
-      const j = <usize>(v * width + u);
-      const clean = i32x4.splat(<i32>load<u8>(edges + j) - 1);
-      const offset = j << 2;
-      const r = v128.load32_splat(radii + offset);
-      const isNear = v128.and(clean, f32x4.lt(r, under4));
-      const isFar = v128.and(clean, f32x4.gt(r, over4));
-      let seen = v128.load32_lane(red + offset, r, 0);
-      seen = v128.load32_lane(green + offset, seen, 1);
-      seen = v128.load32_lane(blue + offset, seen, 2);
-      const weight = f32x4.splat(nearness(u - x, v - y));
-      const part = f32x4.mul(seen, weight);
-      front = f32x4.add(front, v128.and(part, isNear));
-      back = f32x4.add(back, v128.and(part, isFar));
-      frontWeight = f32x4.add(frontWeight, v128.and(weight, isNear));
-      backWeight = f32x4.add(backWeight, v128.and(weight, isFar));
+    // Four columns, then the fifth in one lane.
+    for (let part = 0; part < 2; part++) {
+      const at = <usize>(v * width + x - 2 + 4 * part);
+      const offset = at << 2;
+      const bytes = v128.load32_zero(plan.edges + at);
+      const edges = i32x4.extend_low_i16x8_u(i16x8.extend_low_i8x16_u(bytes));
+      const clean = v128.and(i32x4.eq(edges, i32x4.splat(0)), part === 0 ? firstColumns : lastColumn);
+      const weight = part === 0 ? nearnessOfRow(v - y) : nearnessOfLast(v - y);
+      const r = v128.load(plan.radius + offset);
+      const isNear = v128.and(f32x4.lt(r, under4), clean);
+      const isFar = v128.and(f32x4.gt(r, over4), clean);
+      const red = f32x4.mul(v128.load(plan.red + offset), weight);
+      const green = f32x4.mul(v128.load(plan.green + offset), weight);
+      const blue = f32x4.mul(v128.load(plan.blue + offset), weight);
+      const radius = f32x4.mul(r, weight);
+      nearRed = f32x4.add(nearRed, v128.and(red, isNear));
+      nearGreen = f32x4.add(nearGreen, v128.and(green, isNear));
+      nearBlue = f32x4.add(nearBlue, v128.and(blue, isNear));
+      nearRadius = f32x4.add(nearRadius, v128.and(radius, isNear));
+      nearSum = f32x4.add(nearSum, v128.and(weight, isNear));
+      farRed = f32x4.add(farRed, v128.and(red, isFar));
+      farGreen = f32x4.add(farGreen, v128.and(green, isFar));
+      farBlue = f32x4.add(farBlue, v128.and(blue, isFar));
+      farRadius = f32x4.add(farRadius, v128.and(radius, isFar));
+      farSum = f32x4.add(farSum, v128.and(weight, isFar));
     }
   }
-  near = front;
-  far = back;
-  nearWeight = f32x4.extract_lane(frontWeight, 0);
-  farWeight = f32x4.extract_lane(backWeight, 0);
+  near = f32x4(totalOf(nearRed), totalOf(nearGreen), totalOf(nearBlue), totalOf(nearRadius));
+  far = f32x4(totalOf(farRed), totalOf(farGreen), totalOf(farBlue), totalOf(farRadius));
+  nearWeight = totalOf(nearSum);
+  farWeight = totalOf(farSum);
 }
 
 /** Adds neighbours that lie on an edge themselves, bright ones for less: they would count for more than they are worth. */
@@ -211,22 +273,10 @@ function addMixed(i: i32, x: i32, y: i32, under: f32, over: f32): void {
  * what is hidden of it made up. False if it is one piece after all, which is then set.
  */
 function split(i: i32, x: i32, y: i32, place: u32): bool {
-  const width = plan.width;
-  const x0 = max(0, x - 2);
-  const x1 = min(width - 1, x + 2);
-  const y0 = max(0, y - 2);
-  const y1 = min(plan.height - 1, y + 2);
   const own = plane(plan.radius, i);
   const light = lightAt(i);
-  let least: f32 = 1e30;
-  let most: f32 = -1e30;
-  for (let v = y0; v <= y1; v++) {
-    for (let u = x0; u <= x1; u++) {
-      const r = plane(plan.radius, v * width + u);
-      least = min(least, r);
-      most = max(most, r);
-    }
-  }
+  columnsOf(x);
+  findRange(x, y, own);
   const margin = EXTREME * (most - least);
   // Pixels off any edge tell what both surfaces look like; only where there are none, those on one do.
   addClean(x, y, least + margin, most - margin);
