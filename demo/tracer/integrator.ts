@@ -75,7 +75,12 @@ export interface Aperture {
   /** 0 is a pinhole. */
   radius: number;
   focusDistance: number;
+  /** Share of the radius within which samples lie thicker, for what a smaller aperture would see: {@link Tracer.lensWeight}. */
+  favoured?: number;
 }
+
+/** Part of the samples that are drawn from the favoured middle of the lens alone. */
+const FAVOUR = 1 / 3;
 
 export interface TracerOptions {
   aperture?: Aperture;
@@ -117,6 +122,10 @@ export class Tracer {
   private readonly plain: boolean;
   /** Where on the lens the last sample passed, on the unit disc: to the right and up. */
   readonly lensPoint = { x: 0, y: 0 };
+  /** What the last sample counts, so that all parts of the lens count alike: 1 on the mean. */
+  lensWeight = 1;
+  /** Where in the picture the last sample lies, in pixels. */
+  readonly imagePoint = { x: 0, y: 0 };
   /** Start of the last camera ray. */
   private readonly start = { x: 0, y: 0, z: 0 };
   private readonly firstHit = newHit();
@@ -177,8 +186,32 @@ export class Tracer {
     const sampler = this.sampler;
     sampler.begin(y * this.width + x, index, this.run);
     sampler.draw();
-    const [px, py] = [x + 0.5 + tent(sampler.u), y + 0.5 + tent(sampler.v)];
-    this.aim(px, py);
+    this.imagePoint.x = x + 0.5 + tent(sampler.u);
+    this.imagePoint.y = y + 0.5 + tent(sampler.v);
+    this.trace(sums);
+  }
+
+  /** Adds sample number `index` of the square of pixel (x, y), evenly drawn, to `sums`: {@link imagePoint} tells its place. */
+  evenSample(x: number, y: number, index: number, sums: Float64Array): void {
+    const sampler = this.sampler;
+    sampler.begin(y * this.width + x, index, this.run);
+    sampler.draw();
+    this.imagePoint.x = x + sampler.u;
+    this.imagePoint.y = y + sampler.v;
+    this.trace(sums);
+  }
+
+  /**
+   * Pixels by which a ray through the lens's edge lies elsewhere in the picture that is focused at another distance: to
+   * the side where it passes the lens.
+   */
+  shiftAt(focusDistance: number): number {
+    const { radius } = this.aperture;
+    return (radius * (1 / focusDistance - 1 / this.aperture.focusDistance)) / this.eye.scale;
+  }
+
+  private trace(sums: Float64Array): void {
+    this.aim(this.imagePoint.x, this.imagePoint.y);
     if (this.aperture.radius > 0) this.throughLens();
     else this.startAt(0, 0);
     const { x: ox, y: oy, z: oz } = this.start;
@@ -218,11 +251,7 @@ export class Tracer {
     const { origin, forward } = this.eye;
     const { x: dx, y: dy, z: dz } = this.ray;
     const { radius, focusDistance } = this.aperture;
-    this.sampler.draw();
-    const r = Math.sqrt(this.sampler.u);
-    const angle = 2 * Math.PI * this.sampler.v;
-    this.lensPoint.x = r * Math.cos(angle);
-    this.lensPoint.y = r * Math.sin(angle);
+    this.drawLensPoint();
     this.startAt(radius * this.lensPoint.x, radius * this.lensPoint.y);
     const t = focusDistance / (dx * forward[0] + dy * forward[1] + dz * forward[2]);
     const x = origin[0] + t * dx - this.start.x;
@@ -232,6 +261,21 @@ export class Tracer {
     this.ray.x = x / length;
     this.ray.y = y / length;
     this.ray.z = z / length;
+  }
+
+  private drawLensPoint(): void {
+    const { sampler, lensPoint } = this;
+    sampler.draw();
+    const area = (this.aperture.favoured ?? 1) ** 2;
+    const within = area + FAVOUR * (1 - area);
+    const favoured = sampler.u < within;
+    const r = Math.sqrt(
+      favoured ? (sampler.u / within) * area : area + ((sampler.u - within) / (1 - within)) * (1 - area),
+    );
+    this.lensWeight = favoured ? area / within : 1 / (1 - FAVOUR);
+    const angle = 2 * Math.PI * sampler.v;
+    lensPoint.x = r * Math.cos(angle);
+    lensPoint.y = r * Math.sin(angle);
   }
 
   private startAt(a: number, b: number): void {
@@ -282,8 +326,8 @@ export class Tracer {
     return this.lights.length;
   }
 
-  /** Pixels that a lamp's image about covers. */
-  lampFootprint(lamp: number): number {
+  /** Pixels that a lamp's image about covers when another distance is in focus. */
+  lampFootprint(lamp: number, focusDistance = this.aperture.focusDistance): number {
     const { centre, radius } = this.lights[lamp]!;
     const { origin, forward, scale } = this.eye;
     const z =
@@ -291,7 +335,7 @@ export class Tracer {
       (centre[1] - origin[1]) * forward[1] +
       (centre[2] - origin[2]) * forward[2];
     if (z <= 0) return 0;
-    const blur = (this.aperture.radius * Math.abs(1 / this.aperture.focusDistance - 1 / z)) / scale;
+    const blur = (this.aperture.radius * Math.abs(1 / focusDistance - 1 / z)) / scale;
     return Math.PI * (blur + radius / z / scale + 1) ** 2;
   }
 
@@ -303,11 +347,7 @@ export class Tracer {
     const light = this.lights[lamp]!;
     const { sampler, eye } = this;
     sampler.begin(lamp + 0x40000000, index, this.run);
-    sampler.draw();
-    const r = Math.sqrt(sampler.u);
-    const angle = 2 * Math.PI * sampler.v;
-    this.lensPoint.x = r * Math.cos(angle);
-    this.lensPoint.y = r * Math.sin(angle);
+    this.drawLensPoint();
     const { radius, focusDistance } = this.aperture;
     const [a, b] = [radius * this.lensPoint.x, radius * this.lensPoint.y];
     this.startAt(a, b);
@@ -393,9 +433,10 @@ export class Tracer {
       const y = lightData[l + 1]! - py;
       const z = lightData[l + 2]! - pz;
       const square = x * x + y * y + z * z;
+      const towards = x * nx + y * ny + z * nz;
+      if (towards <= 0 || lightData[l + 4]! < PLAIN_LEAST * square) continue;
       const inverse = 1 / Math.sqrt(square);
-      const cosine = (x * nx + y * ny + z * nz) * inverse;
-      if (cosine <= 0 || lightData[l + 4]! < PLAIN_LEAST * square) continue;
+      const cosine = towards * inverse;
       const { radius, radiance } = lights[index]!;
       const solid = (Math.PI * radius * radius) / square;
       // A lamp's size widens its reflection.

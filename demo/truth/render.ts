@@ -6,52 +6,74 @@ import { applyView, viewNamed } from '../../src/core/color/view';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
-import { pupilArea, pupilOutline } from '../../src/core/optics/pupil';
+import { pupilArea } from '../../src/core/optics/pupil';
 import { quayScene } from '../scene/quay';
-import { MATTE_AT, Tracer, type LampSample } from '../tracer/integrator';
+import { Tracer, type Aperture } from '../tracer/integrator';
 import { overRows, serveRows } from '../tracer/rows';
-import { pairFile, PAIRS, PINHOLE, PUPIL_NAMES, PUPILS, SIZE, type Pair } from './pairs';
+import { FIELD, Gathered, LightField, MARGIN, type Band, type View } from './lightfield';
+import { pairFile, PAIRS, PINHOLE, PUPIL_NAMES, PUPILS, SIZE } from './pairs';
 
 /**
- * Traces the quay through a pinhole and through real apertures, for the depth of field to be held against. Every pixel
- * gets samples until its mean is certain enough on a display; lamps are sent to the picture apart.
+ * Traces the quay through a pinhole and through real apertures, for the depth of field to be held against. A first
+ * tracing of few rays tells where many are needed; lamps are sent to the pictures apart.
  */
 interface Job {
   /** A pinhole without it. */
-  pair?: Pair;
+  aperture?: Aperture;
+  views: readonly View[];
   run: number;
-  /** Most samples a pixel. */
-  samples: number;
+  /** Rays for each pixel of the field. */
+  need: Uint16Array;
 }
 
-/** What one row brings: light for each pupil (both the same for a pinhole), and the share of what a pinhole hides. */
 interface Row {
   y: number;
-  light: Float32Array<ArrayBuffer>;
-  hidden: Float32Array<ArrayBuffer>;
-  depth: Float32Array<ArrayBuffer>;
+  band: Band;
 }
 
 const { width: WIDTH, height: HEIGHT } = SIZE;
-const BATCH = 32;
-/** How far the mean may be off on a display of 0 to 1, by its own samples' spread. */
-const TOLERANCE = 0.009;
+/** Rays a pixel of the tracing that tells where more are needed, and the fewest and most of one that counts. */
+const FIRST = 24;
+const LEAST = 32;
+const MOST = 1024;
+/** Rays for a standard deviation of 1 among a pixel's samples on a display of 0 to 1. */
+const RAYS_PER_DEVIATION = 1300;
+/** Samples are looked at over a square of so many pixels to each side, for what a few of them miss. */
+const ROUND = 3;
 const LAMP_SAMPLES_PER_PIXEL = 1500;
-const INSIDE = insideOf(pupilOutline(PUPILS.blades));
+const WIDEST = Math.min(...PAIRS.map(({ fStop }) => fStop));
 const scene = quayScene();
 
-function tracerOf({ pair, run }: Job): Tracer {
-  const aperture = pair && {
-    radius: scene.camera.focalLength / 1000 / pair.fStop / 2,
-    focusDistance: pair.focus,
-  };
-  return new Tracer(scene, WIDTH, HEIGHT, {
-    ...(aperture && { aperture }),
-    run,
-    lampsApart: true,
-    plain: true,
+const VIEWS: readonly View[] = PAIRS.flatMap((pair) => PUPIL_NAMES.map((pupil) => ({ pair, pupil })));
+const APERTURE: Aperture = {
+  radius: scene.camera.focalLength / 1000 / WIDEST / 2,
+  // Half way between the outermost focus distances in shift, so that no ray is laid far from where it was drawn.
+  focusDistance: 2 / (1 / PAIRS[0]!.focus + 1 / PAIRS.at(-1)!.focus),
+  favoured: WIDEST / Math.max(...PAIRS.map(({ fStop }) => fStop)),
+};
+
+function tracerOf({ aperture, run }: Job): Tracer {
+  const options = { ...(aperture && { aperture }), run, lampsApart: true, plain: true };
+  return new Tracer(scene, WIDTH, HEIGHT, options);
+}
+
+function renderRows(job: Job): void {
+  const field = new LightField(tracerOf(job), WIDEST, job.views);
+  serveRows<Row>((y) => {
+    const band = field.traceRow(y, (x) => job.need[y * FIELD.width + x]!);
+    return { row: { y, band }, transfer: [band.buffer] };
   });
 }
+
+async function render(job: Job): Promise<Gathered[]> {
+  const pictures = job.views.map(() => new Gathered());
+  await overRows<Row>(fileURLToPath(import.meta.url), job, FIELD.height, ({ y, band }) =>
+    pictures.forEach((picture, index) => picture.add(y, band, index)),
+  );
+  return pictures;
+}
+
+const evenNeed = (rays: number): Uint16Array => new Uint16Array(FIELD.width * FIELD.height).fill(rays);
 
 /** How quickly a display's value grows with light: a guide for where samples are needed, near the view's curve. */
 function displaySlope(light: number): number {
@@ -59,121 +81,51 @@ function displaySlope(light: number): number {
   return 0.3 / (x ** 0.55 * (x + 0.6) ** 1.45);
 }
 
-function renderRows(job: Job): void {
-  const tracer = tracerOf(job);
-  const sums = new Float64Array(MATTE_AT + scene.groups.length);
-  serveRows<Row>((y) => {
-    const light = new Float32Array(WIDTH * 6);
-    const hidden = new Float32Array(WIDTH);
-    const depth = new Float32Array(WIDTH);
-    for (let x = 0; x < WIDTH; x++) {
-      depth[x] = tracer.depth(x, y);
-      const all = [0, 0, 0];
-      const bladed = [0, 0, 0];
-      const square = [0, 0, 0];
-      let [taken, within, away, asked] = [0, 0, 0, 0];
-      while (taken < job.samples) {
-        for (let k = 0; k < BATCH; k++, taken++) {
-          sums.fill(0);
-          tracer.sample(x, y, taken, sums);
-          const inside = !job.pair || INSIDE(tracer.lensPoint.x, -tracer.lensPoint.y);
-          if (inside) within++;
-          for (let c = 0; c < 3; c++) {
-            const value = sums[c]! + sums[c + 3]! + sums[c + 6]! + sums[c + 9]! + sums[c + 12]!;
-            all[c]! += value;
-            square[c]! += value * value;
-            if (inside) bladed[c]! += value;
-          }
-          if (job.pair && k % 8 === 0) {
-            asked++;
-            if (tracer.lastIsHidden()) away++;
-          }
-        }
-        const certain = all.every((sum, c) => {
-          const mean = sum / taken;
-          const variance = Math.max(0, square[c]! / taken - mean * mean) / taken;
-          return Math.sqrt(variance) * displaySlope(mean) < TOLERANCE;
-        });
-        if (certain) break;
+/**
+ * Rays for each pixel of the field, by a first tracing of few. In proportion to how far samples lie apart they bring the
+ * least error for their number (Neyman 1934, allocation in stratified sampling).
+ */
+async function needed(job: Omit<Job, 'need' | 'run'>): Promise<Uint16Array> {
+  const first = await render({ ...job, run: 0, need: evenNeed(FIRST) });
+  const variance = new Float64Array(FIELD.width * FIELD.height);
+  for (const [index, picture] of first.entries()) {
+    const share = shareOfRays(job.views[index]!);
+    for (let y = 0; y < HEIGHT; y++)
+      for (let x = 0; x < WIDTH; x++) {
+        const { mean, variance: own } = picture.spread(y * WIDTH + x);
+        const at = (y + MARGIN) * FIELD.width + x + MARGIN;
+        variance[at] = Math.max(variance[at]!, (own * displaySlope(mean) ** 2) / share);
       }
-      for (let c = 0; c < 3; c++) {
-        light[x * 6 + c] = bladed[c]! / within;
-        light[x * 6 + 3 + c] = all[c]! / taken;
-      }
-      hidden[x] = asked > 0 ? away / asked : 0;
-    }
-    return { row: { y, light, hidden, depth }, transfer: [light.buffer, hidden.buffer, depth.buffer] };
-  });
-}
-
-/** Whether a point lies in a convex outline. */
-function insideOf(outline: readonly [number, number][]): (x: number, y: number) => boolean {
-  return (x, y) =>
-    outline.every(([ax, ay], k) => {
-      const [bx, by] = outline[(k + 1) % outline.length]!;
-      return (bx - ax) * (y - ay) - (by - ay) * (x - ax) >= 0;
-    });
-}
-
-interface Rendering {
-  /** For each pupil, three planes. */
-  light: Record<(typeof PUPIL_NAMES)[number], Float32Array[]>;
-  hidden: Float32Array;
-  /** Light of lamps that a pinhole does not see. */
-  hiddenLamps: Float32Array;
-  depth: Float32Array;
-}
-
-async function render(job: Job): Promise<Rendering> {
-  const plane = (): Float32Array => new Float32Array(WIDTH * HEIGHT);
-  const planes = (): Float32Array[] => [plane(), plane(), plane()];
-  const out: Rendering = {
-    light: { blades: planes(), disc: planes() },
-    hidden: plane(),
-    hiddenLamps: plane(),
-    depth: plane(),
-  };
-  await overRows<Row>(fileURLToPath(import.meta.url), job, HEIGHT, ({ y, light, hidden, depth }) => {
-    for (let x = 0; x < WIDTH; x++)
-      for (let c = 0; c < 3; c++) {
-        out.light.blades[c]![y * WIDTH + x] = light[x * 6 + c]!;
-        out.light.disc[c]![y * WIDTH + x] = light[x * 6 + 3 + c]!;
-      }
-    out.hidden.set(hidden, y * WIDTH);
-    out.depth.set(depth, y * WIDTH);
-  });
-  addLamps(job, out);
-  return out;
-}
-
-function addLamps(job: Job, out: Rendering): void {
-  const tracer = tracerOf(job);
-  const sample: LampSample = { x: 0, y: 0, light: [0, 0, 0], hidden: false };
-  const share = job.pair ? pupilArea(PUPILS.blades) : 1;
-  for (let lamp = 0; lamp < tracer.lampCount; lamp++) {
-    const samples = Math.ceil(tracer.lampFootprint(lamp) * LAMP_SAMPLES_PER_PIXEL);
-    for (let index = 0; index < samples; index++) {
-      if (!tracer.lampSample(lamp, index, sample)) continue;
-      const inside = !job.pair || INSIDE(tracer.lensPoint.x, -tracer.lensPoint.y);
-      addTent(sample, 1 / samples, inside ? 1 / (samples * share) : 0, out);
-    }
   }
+  const { width, height } = FIELD;
+  const wide = variance.map((_, at) => meanAlong(variance, at, at % width, width, 1));
+  const need = Uint16Array.from(wide, (_, at) => {
+    const round = meanAlong(wide, at, Math.floor(at / width), height, width);
+    return Math.max(LEAST, Math.min(MOST, RAYS_PER_DEVIATION * Math.sqrt(round)));
+  });
+  const mean = need.reduce((sum, rays) => sum + rays, 0) / need.length;
+  process.stderr.write(`${mean.toFixed(0)} rays a pixel\n`);
+  return need;
 }
 
-/** Adds a lamp's sample to the four pixels about it, by the tent that all pixels are filtered with. */
-function addTent({ x, y, light, hidden }: LampSample, disc: number, blades: number, out: Rendering): void {
-  const [left, top] = [Math.floor(x - 0.5), Math.floor(y - 0.5)];
-  for (let v = top; v <= top + 1; v++)
-    for (let u = left; u <= left + 1; u++) {
-      if (u < 0 || v < 0 || u >= WIDTH || v >= HEIGHT) continue;
-      const share = (1 - Math.abs(x - 0.5 - u)) * (1 - Math.abs(y - 0.5 - v));
-      const at = v * WIDTH + u;
-      for (let c = 0; c < 3; c++) {
-        out.light.disc[c]![at]! += share * disc * light[c]!;
-        out.light.blades[c]![at]! += share * blades * light[c]!;
-      }
-      if (hidden) out.hiddenLamps[at]! += share * disc * Math.max(...light);
-    }
+/** Share of the rays that a view has any use of, about. */
+function shareOfRays({ pair, pupil }: View): number {
+  if (!pair) return 1;
+  return (pair.fStop === WIDEST ? 0.8 : 0.5) * (pupil === 'disc' ? 1 : pupilArea(PUPILS[pupil]));
+}
+
+/** The mean about a place along one axis. */
+function meanAlong(values: Float64Array, at: number, place: number, length: number, stride: number): number {
+  let [sum, count] = [0, 0];
+  for (let k = Math.max(-ROUND, -place); k <= Math.min(ROUND, length - 1 - place); k++, count++)
+    sum += values[at + k * stride]!;
+  return sum / count;
+}
+
+async function renderWithLamps(job: Job): Promise<Gathered[]> {
+  const pictures = await render(job);
+  new LightField(tracerOf(job), WIDEST, job.views).addLamps(LAMP_SAMPLES_PER_PIXEL, pictures);
+  return pictures;
 }
 
 const RGB = ['R', 'G', 'B'] as const;
@@ -193,29 +145,42 @@ function write(file: string, halves: [string, Float32Array][], depth?: Float32Ar
   process.stderr.write(`${file} written\n`);
 }
 
-async function renderPinhole(samples: number): Promise<void> {
-  const { light, depth } = await render({ run: 1, samples });
+async function renderPinhole(): Promise<void> {
+  const views: View[] = [{ pupil: 'disc' }];
+  const [picture] = await renderWithLamps({ views, run: 1, need: await needed({ views }) });
+  const light = picture!.light();
+  const tracer = new Tracer(scene, WIDTH, HEIGHT);
+  const depth = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
+    tracer.depth(i % WIDTH, Math.floor(i / WIDTH)),
+  );
   write(
     PINHOLE,
-    RGB.map((name, c) => [name, light.disc[c]!]),
+    RGB.map((name, c) => [name, light[c]!]),
     depth,
   );
 }
 
 /** Two independent renderings: their mean is the truth, and how far they are apart is kept beside it. */
-async function renderPair(pair: Pair, samples: number): Promise<void> {
-  const one = await render({ pair, run: 1, samples });
-  const two = await render({ pair, run: 2, samples });
+async function renderPairs(): Promise<void> {
+  const job = { aperture: APERTURE, views: VIEWS };
+  const need = await needed(job);
+  const one = await renderWithLamps({ ...job, run: 1, need });
+  const two = await renderWithLamps({ ...job, run: 2, need });
   const mean = (a: Float32Array, b: Float32Array): Float32Array => a.map((value, i) => (value + b[i]!) / 2);
-  const channels: [string, Float32Array][] = [];
-  for (const pupil of PUPIL_NAMES) {
-    const [a, b] = [one.light[pupil], two.light[pupil]];
-    RGB.forEach((name, c) => channels.push([`${pupil}.${name}`, mean(a[c]!, b[c]!)]));
-    channels.push([`${pupil}.spread.Y`, spreadOnDisplay(a, b)]);
+  for (const pair of PAIRS) {
+    const channels: [string, Float32Array][] = [];
+    for (const pupil of PUPIL_NAMES) {
+      const index = VIEWS.findIndex((view) => view.pair === pair && view.pupil === pupil);
+      const [p, q] = [one[index]!, two[index]!];
+      const [a, b] = [p.light(), q.light()];
+      RGB.forEach((name, c) => channels.push([`${pupil}.${name}`, mean(a[c]!, b[c]!)]));
+      channels.push([`${pupil}.spread.Y`, spreadOnDisplay(a, b)]);
+      if (pupil !== 'disc') continue;
+      channels.push(['hidden.Y', mean(p.hidden(), q.hidden())]);
+      channels.push(['hiddenLamps.Y', mean(p.hiddenLamps, q.hiddenLamps)]);
+    }
+    write(pairFile(pair), channels);
   }
-  channels.push(['hidden.Y', mean(one.hidden, two.hidden)]);
-  channels.push(['hiddenLamps.Y', mean(one.hiddenLamps, two.hiddenLamps)]);
-  write(pairFile(pair), channels);
 }
 
 /** Root mean square over the channels of how far two pictures are apart on a display, in steps of a 1024th. */
@@ -233,10 +198,9 @@ function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
 }
 
 if (isMainThread) {
-  const [only, samples = '2048'] = process.argv.slice(2);
-  if (only === 'pinhole' || only === 'all') await renderPinhole(Number(samples));
-  for (const pair of PAIRS)
-    if (only === 'all' || only === `${pair.fStop}-${pair.focus}`) await renderPair(pair, Number(samples));
+  const what = process.argv[2] ?? 'all';
+  if (what !== 'pairs') await renderPinhole();
+  if (what !== 'pinhole') await renderPairs();
 } else {
   renderRows(workerData as Job);
 }
