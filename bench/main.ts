@@ -8,7 +8,7 @@ import { applyView, viewNamed } from '../src/core/color/view';
 import { readExr } from '../src/core/formats/exr/read';
 import { writeExr } from '../src/core/formats/exr/write';
 import { channelFloats, pictureBytes } from '../src/core/image/picture';
-import { referenceConvolution } from '../src/core/kernels/convolve';
+import { referenceConvolution } from '../src/core/kernels/convolution-reference';
 import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
 import { despike } from '../src/core/stations/plate/clean';
 import { inline } from '../src/core/kernels/jobs';
@@ -81,21 +81,21 @@ const spectrum = await single.prepare(WIDTH, HEIGHT, kernelRows);
 
 await compare(
   'bloom 1280x720 RGB, one thread',
-  () => single.convolve(planes, spectrum),
+  () => single.convolve(planes, [spectrum]),
   'power-of-two FFT package',
   () => planes.forEach(withPackage),
 );
 await compare(
   `bloom 1280x720 RGB, ${threads.parallel.threads} threads`,
-  () => many.convolve(planes, spectrum),
+  () => many.convolve(planes, [spectrum]),
   'one thread',
-  () => single.convolve(planes, spectrum),
+  () => single.convolve(planes, [spectrum]),
 );
 await compare(
   `kernel spectrum 1280x720, ${threads.parallel.threads} threads`,
   () => many.prepare(WIDTH, HEIGHT, kernelRows),
   'its convolution',
-  () => many.convolve(planes, spectrum),
+  () => many.convolve(planes, [spectrum]),
 );
 
 const file = new Uint8Array(readFileSync('public/demo/quay.exr'));

@@ -1,15 +1,14 @@
 // Compiles the WebAssembly kernels and writes each as a module of the core, so that it needs no file at run time.
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import asc from 'assemblyscript/asc';
+import { butterflies } from './butterflies.mjs';
 import { root } from './prepare.mjs';
 
+const SHARED_MEMORY = ['--importMemory', '--sharedMemory', '--maximumMemory', '65536', '--enable', 'threads'];
 /** Every kernel, and what its compilation needs besides the usual. */
-const KERNELS = {
-  zip: [],
-  scatter: ['--importMemory', '--sharedMemory', '--maximumMemory', '65536', '--enable', 'threads'],
-};
+const KERNELS = { zip: [], scatter: SHARED_MEMORY, convolution: SHARED_MEMORY };
 const OUT = 'src/core/kernels/generated';
 
 /** Compiles every kernel. Throws with the compiler's words if one does not compile. */
@@ -32,6 +31,7 @@ export async function buildKernels() {
       ],
       {
         baseDir: root,
+        readFile: readSource,
         writeFile: (file, content) => {
           outputs[file] = content;
         },
@@ -43,6 +43,13 @@ export async function buildKernels() {
   // The JPEG decoder comes compiled; it travels in the same way.
   const jpeg = 'node_modules/@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm';
   writeModule('jpeg', readFileSync(join(root, jpeg)), 'the package @jsquash/jpeg');
+}
+
+/** Sources as they lie on disk, but for what is made by a script. */
+function readSource(file, base) {
+  if (file === 'kernels/convolution/butterflies.ts') return butterflies();
+  const path = join(base, file);
+  return existsSync(path) ? readFileSync(path, 'utf8') : null;
 }
 
 function writeModule(name, wasm, source) {

@@ -73,7 +73,7 @@ function linkCommand() {
 
 /** Compiles the WebAssembly kernels, unless nothing has changed since. */
 export async function makeKernels() {
-  const wanted = digest(['kernels/', 'scripts/kernels.mjs', 'package-lock.json']);
+  const wanted = digest(['kernels/', 'scripts/kernels.mjs', 'scripts/butterflies.mjs', 'package-lock.json']);
   if (matches(KERNEL_STAMP, wanted)) return;
   const { buildKernels } = await import('./kernels.mjs');
   await buildKernels();

@@ -1,5 +1,5 @@
 import { CancelledError } from '../core/errors';
-import { referenceConvolution } from '../core/kernels/convolve';
+import { referenceConvolution } from '../core/kernels/convolution-reference';
 import { inline, runJob } from '../core/kernels/jobs';
 import type { Parallel, Task } from '../core/kernels/parallel';
 import { answer, Pool, type Reply, type TaskThread } from './pool';
@@ -55,7 +55,7 @@ describe('the pool', () => {
         const spectrum = await kernel.prepare(width, height, (dy, out) =>
           out.forEach((_, i) => (out[i] = 1 / (1 + dy * dy + i))),
         );
-        return kernel.convolve([plane], spectrum);
+        return kernel.convolve([plane], [spectrum]);
       }),
     );
     for (const other of results.slice(1)) expect(other).toEqual(results[0]);

@@ -1,5 +1,6 @@
 import { CancelledError } from '../core/errors';
 import type { Parallel, RunOptions, Task } from '../core/kernels/parallel';
+import { settled } from '../core/kernels/rooms';
 
 /** What a task's thread answers. */
 export type Reply = { done: true } | { failed: string };
@@ -30,7 +31,7 @@ export class Pool implements Parallel {
 
   async run(tasks: readonly Task[], { signal, progress }: RunOptions = {}): Promise<void> {
     let done = 0;
-    await Promise.all(
+    await settled(
       tasks.map(async (task) => {
         const thread = await this.acquire();
         try {

@@ -1,36 +1,10 @@
-import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './convolve-jobs';
+import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './convolution-reference-jobs';
+import type { ConvolutionKernel, Spectrum } from './convolution';
 import { goodSize } from './fft';
 import type { Parallel, RunOptions, Shared, Task } from './parallel';
 
-/** A kernel's transform on a padded grid, ready to be multiplied with. */
-export interface Spectrum {
+interface ReferenceSpectrum extends Spectrum {
   grid: Grid;
-  /** Size of the planes it was made for. */
-  width: number;
-  height: number;
-}
-
-/**
- * The heavy loop of the veil, behind an interface so that a faster one can take its place. Both planes and results
- * are `width * height` floats, row-major. What lies outside the picture is black; nothing wraps round.
- */
-export interface ConvolutionKernel {
-  /**
-   * Prepares a kernel for planes of `width * height`. `kernelRow(dy, out)` writes one row of it for `dx` from
-   * `-(width - 1)` to `width - 1` into `out`, and is asked for `dy` from `-(height - 1)` to `height - 1`.
-   */
-  prepare(
-    width: number,
-    height: number,
-    kernelRow: (dy: number, out: Float32Array) => void,
-    options?: RunOptions,
-  ): Promise<Spectrum>;
-  /** Convolves each plane with the kernel. */
-  convolve(
-    planes: readonly Float32Array[],
-    spectrum: Spectrum,
-    options?: RunOptions,
-  ): Promise<Float32Array[]>;
 }
 
 /** A larger grid is not kept between convolutions. */
@@ -62,12 +36,13 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
         part(options, 0, 0.5),
       );
       await parallel.run(columnTasks({ grid, height: rows, spectrum: undefined }), part(options, 0.5, 1));
-      return { grid, width, height };
+      return { grid, width, height, bytes: grid.re.byteLength * 2 } satisfies ReferenceSpectrum;
     },
 
-    async convolve(planes, spectrum, options = {}) {
-      const { width, height } = spectrum;
-      const { length, rows } = spectrum.grid;
+    async convolve(planes, spectra, options = {}) {
+      const kernels = spectra as readonly ReferenceSpectrum[];
+      const { width, height } = kernels[0]!;
+      const { length, rows } = kernels[0]!.grid;
       const fits = spare?.length === length && spare.rows === rows;
       const grid = fits ? spare! : newGrid(length, rows);
       spare = undefined;
@@ -80,7 +55,10 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
           rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
           share(0, 0.2),
         );
-        await parallel.run(columnTasks({ grid, height, spectrum: spectrum.grid }), share(0.2, 0.8));
+        await parallel.run(
+          columnTasks({ grid, height, spectrum: kernels[index % kernels.length]!.grid }),
+          share(0.2, 0.8),
+        );
         await parallel.run(rowTasks('untransformRows', { grid, width, plane: out }, height), share(0.8, 1));
         results.push(new Float32Array(out));
       }

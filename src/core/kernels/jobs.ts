@@ -1,6 +1,7 @@
 import { CancelledError } from '../errors';
 import type { Parallel, Task } from './parallel';
-import { convolveColumns, transformRows, untransformRows } from './convolve-jobs';
+import { convolveColumns, transformRows, untransformRows } from './convolution-reference-jobs';
+import { convolution } from './convolution-wasm-jobs';
 import { scatter } from './scatter-jobs';
 
 /** Every job that a worker thread can be asked to do, by name. */
@@ -8,6 +9,7 @@ const JOBS: Readonly<Record<string, (input: never) => void>> = {
   transformRows,
   convolveColumns,
   untransformRows,
+  convolution,
   scatter,
 };
 

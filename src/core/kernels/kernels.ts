@@ -1,4 +1,5 @@
-import { referenceConvolution, type ConvolutionKernel } from './convolve';
+import { wasmConvolution } from './convolution-wasm';
+import type { ConvolutionKernel } from './convolution';
 import type { Parallel } from './parallel';
 import { wasmScatter, type ScatterKernel } from './scatter';
 
@@ -10,5 +11,5 @@ export interface Kernels {
 
 /** The kernels, their work shared out over threads. */
 export function kernelsOn(parallel: Parallel): Kernels {
-  return { convolution: referenceConvolution(parallel), scatter: wasmScatter(parallel) };
+  return { convolution: wasmConvolution(parallel), scatter: wasmScatter(parallel) };
 }

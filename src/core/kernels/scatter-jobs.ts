@@ -1,5 +1,6 @@
 import { WASM } from './generated/scatter';
-import { wasmBytes } from './wasm';
+import type { SharedMemory } from './arena';
+import { onMemory } from './wasm';
 
 /** What the WebAssembly kernel offers; `plan` is a place in its memory (see kernels/scatter/plan.ts). */
 interface ScatterExports {
@@ -12,34 +13,15 @@ interface ScatterExports {
   scatterBand(plan: number, from: number, to: number, room: number): void;
 }
 
-/** The memory of one picture. Threads know it by its number: what arrives by message is a new object each time. */
-export interface ScatterMemory {
-  id: number;
-  memory: WebAssembly.Memory;
-}
-
 /** One call of the kernel on one strip or band. */
 export type ScatterCall =
   | { step: 'surveyStrip' | 'cutStrip' | 'orderStrip'; strip: number }
   | { step: 'surveyRest' }
   | { step: 'scatterBand'; from: number; to: number; room: number };
 
-export type ScatterTask = ScatterCall & ScatterMemory & { plan: number };
+export type ScatterTask = ScatterCall & SharedMemory & { plan: number };
 
-let compiled: WebAssembly.Module | undefined;
-/** The kernel of this thread on the memory it was last used with. */
-let current: { id: number; kernel: ScatterExports } | undefined;
-
-export function scatterKernel({ id, memory }: ScatterMemory): ScatterExports {
-  if (current?.id === id) return current.kernel;
-  compiled ??= new WebAssembly.Module(wasmBytes(WASM));
-  const abort = (): never => {
-    throw new Error('the scatter kernel stopped');
-  };
-  const { exports } = new WebAssembly.Instance(compiled, { env: { memory, abort } });
-  current = { id, kernel: exports as unknown as ScatterExports };
-  return current.kernel;
-}
+export const scatterKernel = onMemory<ScatterExports>(WASM);
 
 export function scatter(task: ScatterTask): void {
   const kernel = scatterKernel(task);

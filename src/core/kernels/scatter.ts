@@ -1,6 +1,7 @@
-import { CancelledError } from '../errors';
+import { Arena } from './arena';
 import type { Parallel, RunOptions } from './parallel';
-import { scatterKernel, type ScatterCall, type ScatterMemory } from './scatter-jobs';
+import { inRooms } from './rooms';
+import { scatterKernel, type ScatterCall } from './scatter-jobs';
 
 /**
  * A blur disc as the derivative along x of its coverage: add each entry at its place, and a running sum along the row
@@ -57,9 +58,6 @@ const COARSE_FROM = 8;
 const COARSEST = 3;
 /** Larger memory is not kept between pictures. */
 const KEPT_BYTES = 320 * 1024 ** 2;
-const PAGE = 65536;
-const FIRST_PAGES = 16;
-const MOST_PAGES = 65536;
 
 /** The fields of the kernel's plan, in its order. */
 const FIELDS = [
@@ -104,55 +102,10 @@ const FIELDS = [
 ] as const;
 type Field = (typeof FIELDS)[number];
 
-/** Memory that is handed out piece by piece. */
-class Arena {
-  readonly memory = new WebAssembly.Memory({ initial: FIRST_PAGES, maximum: MOST_PAGES, shared: true });
-  private next = 0;
-
-  take(bytes: number): number {
-    const at = (this.next + 15) & ~15;
-    this.next = at + bytes;
-    const pages = Math.ceil(this.next / PAGE) - this.memory.buffer.byteLength / PAGE;
-    try {
-      if (pages > 0) this.memory.grow(pages);
-    } catch {
-      throw new RangeError(`Array buffer allocation failed: ${this.next} bytes for the scatter kernel`);
-    }
-    return at;
-  }
-
-  mark(): number {
-    return this.next;
-  }
-
-  /** Gives back what was taken since a mark. */
-  release(mark: number): void {
-    this.next = mark;
-  }
-
-  get bytes(): number {
-    return this.memory.buffer.byteLength;
-  }
-
-  floats(at: number, count: number): Float32Array {
-    return new Float32Array(this.memory.buffer, at, count);
-  }
-
-  ints(at: number, count: number): Int32Array {
-    return new Int32Array(this.memory.buffer, at, count);
-  }
-
-  octets(at: number, count: number): Uint8Array {
-    return new Uint8Array(this.memory.buffer, at, count);
-  }
-}
-
-let lastId = 0;
-
 /** One picture cut into pieces in the kernel's memory. */
 class Workshop {
   readonly arena = new Arena();
-  private readonly shared: ScatterMemory = { id: ++lastId, memory: this.arena.memory };
+  private readonly shared = this.arena.shared;
   private readonly plan: number;
   private readonly places = new Map<Field, number>();
   /** What the pieces in memory were cut for, once they are. */
@@ -395,18 +348,9 @@ class Workshop {
     const bytes = scatterKernel(this.shared).bandBytes(this.plan, BAND);
     const rooms = Array.from({ length: threads }, () => this.arena.take(bytes));
     for (const room of rooms) this.arena.octets(room, bytes).fill(0);
-    let done = 0;
-    const waiting = [...bands];
-    const share = part(options, 0.3, 1);
-    await Promise.all(
-      rooms.map(async (room) => {
-        for (let band = waiting.shift(); band; band = waiting.shift()) {
-          if (options.signal?.aborted) throw new CancelledError();
-          await this.run([{ ...band, room } as ScatterCall], { signal: options.signal });
-          share.progress?.(++done / bands.length);
-        }
-      }),
-    );
+    const work = (call: ScatterCall, room: number): Promise<void> =>
+      this.run([{ ...call, room } as ScatterCall], { signal: options.signal });
+    await inRooms(rooms, bands, work, part(options, 0.3, 1));
   }
 }
 
@@ -450,10 +394,11 @@ export function wasmScatter(parallel: Parallel): ScatterKernel {
     async scatter(input, options = {}) {
       const workshop = idle ?? new Workshop(parallel);
       idle = undefined;
-      const result = await workshop.scatter(input, options);
-      // Given up, its tasks may still be at work in its memory: then it is not used again.
-      if (workshop.arena.bytes <= KEPT_BYTES) idle = workshop;
-      return result;
+      try {
+        return await workshop.scatter(input, options);
+      } finally {
+        if (workshop.arena.bytes <= KEPT_BYTES) idle = workshop;
+      }
     },
   };
 }

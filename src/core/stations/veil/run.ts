@@ -90,9 +90,9 @@ async function scatter(
             signal,
             progress: progress && ((done) => progress(done * 0.4)),
           }),
-        (made) => made.grid.re.byteLength * 2,
+        (made) => made.bytes,
       );
-      const planes = await convolution.convolve(feed, spectrum, {
+      const planes = await convolution.convolve(feed, [spectrum], {
         signal,
         progress: progress && ((done) => progress(0.4 + done * 0.6)),
       });

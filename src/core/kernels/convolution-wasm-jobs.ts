@@ -1,0 +1,39 @@
+import type { SharedMemory } from './arena';
+import { WASM } from './generated/convolution';
+import { onMemory } from './wasm';
+
+/** What the WebAssembly kernel offers; `plan` is a place in its memory (see kernels/convolution/plan.ts). */
+interface ConvolutionExports {
+  firstFree(): number;
+  rowsForward(plan: number, from: number, to: number, room: number): void;
+  rowsInverse(plan: number, from: number, to: number, room: number): void;
+  columnsForward(plan: number, from: number, to: number): void;
+  columnsConvolve(plan: number, from: number, to: number, spectrum: number): void;
+}
+
+/** One call of the kernel on some groups of rows or blocks of columns. */
+export interface ConvolutionCall {
+  step: 'rowsForward' | 'rowsInverse' | 'columnsForward' | 'columnsConvolve';
+  from: number;
+  to: number;
+  /** Where the spectrum lies, for {@link ConvolutionExports.columnsConvolve}. */
+  spectrum?: number;
+}
+
+export type ConvolutionTask = ConvolutionCall & SharedMemory & { plan: number; room: number };
+
+export const convolutionKernel = onMemory<ConvolutionExports>(WASM);
+
+export function convolution(task: ConvolutionTask): void {
+  const kernel = convolutionKernel(task);
+  const { step, plan, from, to, room, spectrum } = task;
+  switch (step) {
+    case 'rowsForward':
+    case 'rowsInverse':
+      return kernel[step](plan, from, to, room);
+    case 'columnsForward':
+      return kernel.columnsForward(plan, from, to);
+    case 'columnsConvolve':
+      return kernel.columnsConvolve(plan, from, to, spectrum!);
+  }
+}

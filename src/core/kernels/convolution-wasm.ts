@@ -1,0 +1,276 @@
+import { Arena } from './arena';
+import { convolutionKernel, type ConvolutionCall } from './convolution-wasm-jobs';
+import type { ConvolutionKernel, KernelRows, Spectrum } from './convolution';
+import { goodSize } from './fft';
+import type { Parallel, RunOptions } from './parallel';
+import { inRooms } from './rooms';
+
+/** Rows that the kernel does at once, columns of a block, bytes of a block's row and of a number four lanes wide. */
+const ROWS = 8;
+const BLOCK = 16;
+const BLOCK_ROW = 128;
+const NUMBER = 32;
+/** A row's room ends with a square that frequencies are turned in. */
+const SQUARE = 256;
+/** Spectra that are kept in the kernel's memory: one for each channel. */
+const SLOTS = 3;
+/** Calls in one step: enough that threads even out. */
+const CALLS = 24;
+/** Larger memory is not kept between convolutions. */
+const KEPT_BYTES = 512 * 1024 ** 2;
+
+/** The fields of the kernel's plan, in its order. */
+const FIELDS = [
+  'height',
+  'pitch',
+  'length',
+  'rows',
+  'rowStages',
+  'columnStages',
+  'positions',
+  'blocks',
+  'blockBytes',
+  'grid',
+  'plane',
+] as const;
+type Field = (typeof FIELDS)[number];
+
+/** A spectrum as the kernel's grid holds it. */
+interface FastSpectrum extends Spectrum {
+  data: Float32Array;
+}
+
+/** Memory for convolutions of one size. */
+class Workshop {
+  readonly arena = new Arena();
+  private readonly plan: number;
+  private readonly places = new Map<Field, number>();
+  private readonly length: number;
+  private readonly rows: number;
+  private readonly grid: number;
+  private readonly gridBytes: number;
+  private readonly slots: { at: number; holds: FastSpectrum | undefined; used: number }[] = [];
+  private readonly rooms: number[];
+  private uses = 0;
+
+  constructor(
+    private readonly parallel: Parallel,
+    readonly width: number,
+    readonly height: number,
+  ) {
+    const { arena } = this;
+    // What the module keeps for itself lies first.
+    arena.release(convolutionKernel(arena.shared).firstFree());
+    this.plan = arena.take(FIELDS.length * 4);
+    this.length = BLOCK * 2 * goodSize(Math.ceil((2 * width - 1) / (2 * BLOCK)));
+    this.rows = goodSize(Math.max(2 * height - 1, Math.ceil(height / ROWS) * ROWS));
+    // The kernel's own rows go by eight.
+    while (this.rows % ROWS !== 0) this.rows = goodSize(this.rows + 1);
+    const { length, rows } = this;
+    this.set('length', length);
+    this.set('rows', rows);
+    const rowLevels = radicesOf(length);
+    const columnLevels = radicesOf(rows);
+    this.set('rowStages', this.layStages(rowLevels));
+    this.set('columnStages', this.layStages(columnLevels));
+    this.set('positions', this.layPositions(rowLevels));
+    const blocks = length / 2 / BLOCK;
+    // Blocks a power of two apart would all fall in the same lines of the cache.
+    const blockBytes = (rows | 1) * BLOCK_ROW;
+    this.set('blocks', blocks);
+    this.set('blockBytes', blockBytes);
+    this.gridBytes = blocks * blockBytes + rows * NUMBER;
+    this.grid = this.takeLines(this.gridBytes);
+    this.rooms = Array.from({ length: parallel.threads }, () => this.takeLines(length * NUMBER + SQUARE));
+    this.set('plane', this.takeLines(length * rows * 4));
+  }
+
+  /** Memory that begins with a line of the cache. */
+  private takeLines(bytes: number): number {
+    return (this.arena.take(bytes + 64) + 63) & ~63;
+  }
+
+  private set(field: Field, value: number): void {
+    this.places.set(field, value);
+    this.arena.ints(this.plan + 4 * FIELDS.indexOf(field), 1)[0] = value;
+  }
+
+  /** Writes the levels of a transform with their twiddle factors. */
+  private layStages(radices: readonly number[]): number {
+    const at = this.arena.take(radices.length * 16);
+    let rest = radices.reduce((product, radix) => product * radix, 1);
+    radices.forEach((radix, level) => {
+      const count = rest / radix;
+      const twiddles = this.arena.take(count * (radix - 1) * 8);
+      const factors = this.arena.floats(twiddles, count * (radix - 1) * 2);
+      for (let p = 0, i = 0; p < count; p++)
+        for (let k = 1; k < radix; k++) {
+          const angle = (-2 * Math.PI * ((p * k) % rest)) / rest;
+          factors[i++] = Math.cos(angle);
+          factors[i++] = Math.sin(angle);
+        }
+      this.arena.ints(at + 16 * level, 4).set([radix, count, twiddles, 0]);
+      rest = count;
+    });
+    return at;
+  }
+
+  /** Where each frequency lies after a transform, whose digits come out reversed. */
+  private layPositions(radices: readonly number[]): number {
+    const { length } = this;
+    const at = this.arena.take((length + 1) * 4);
+    const positions = this.arena.ints(at, length + 1);
+    for (let frequency = 0; frequency < length; frequency++) {
+      let [rest, size, place] = [frequency, length, 0];
+      for (const radix of radices) {
+        size /= radix;
+        place += (rest % radix) * size;
+        rest = Math.floor(rest / radix);
+      }
+      positions[frequency] = place * NUMBER;
+    }
+    positions[length] = positions[0]!;
+    return at;
+  }
+
+  /** Does a step, shared out over threads, each with a room of its own. */
+  private async run(
+    step: ConvolutionCall['step'],
+    count: number,
+    options: RunOptions,
+    spectrum?: number,
+  ): Promise<void> {
+    const size = Math.ceil(count / Math.min(count, CALLS));
+    const calls: ConvolutionCall[] = [];
+    for (let from = 0; from < count; from += size)
+      calls.push({ step, from, to: Math.min(count, from + size), ...(spectrum && { spectrum }) });
+    const { plan, arena, parallel } = this;
+    const work = (call: ConvolutionCall, room: number): Promise<void> =>
+      parallel.run([{ job: 'convolution', input: { ...call, ...arena.shared, plan, room } }], {
+        signal: options.signal,
+      });
+    await inRooms(this.rooms, calls, work, options);
+  }
+
+  async prepare(kernelRow: KernelRows, options: RunOptions): Promise<Spectrum> {
+    const { width, height, length, rows, arena } = this;
+    const slot = this.freeSlot();
+    slot.holds = undefined;
+    const plane = arena.floats(this.places.get('plane')!, length * rows);
+    // Rows come out of the transform doubled, and it does not divide by its length.
+    const scale = 1 / (4 * length * rows);
+    const row = new Float32Array(2 * width - 1);
+    plane.fill(0);
+    for (let dy = 1 - height; dy < height; dy++) {
+      kernelRow(dy, row);
+      for (let i = 0; i < row.length; i++) row[i]! *= scale;
+      const at = ((dy + rows) % rows) * length;
+      plane.set(row.subarray(width - 1), at);
+      plane.set(row.subarray(0, width - 1), at + length - (width - 1));
+    }
+    this.set('pitch', length * 4);
+    this.set('height', rows);
+    this.set('grid', slot.at);
+    await this.run('rowsForward', rows / ROWS, part(options, 0, 0.5));
+    await this.run('columnsForward', this.places.get('blocks')! + 1, part(options, 0.5, 1));
+    const data = arena.floats(slot.at, this.gridBytes / 4).slice();
+    slot.holds = { width, height, bytes: data.byteLength, data };
+    return slot.holds;
+  }
+
+  private freeSlot(): (typeof this.slots)[number] {
+    if (this.slots.length < SLOTS)
+      this.slots.push({ at: this.takeLines(this.gridBytes), holds: undefined, used: 0 });
+    const slot = this.slots.reduce((oldest, other) => (other.used < oldest.used ? other : oldest));
+    slot.used = ++this.uses;
+    return slot;
+  }
+
+  /** Where a spectrum lies, brought back if another took its place. */
+  private place(spectrum: FastSpectrum): number {
+    let slot = this.slots.find(({ holds }) => holds === spectrum);
+    if (!slot) {
+      slot = this.freeSlot();
+      this.arena.floats(slot.at, this.gridBytes / 4).set(spectrum.data);
+      slot.holds = spectrum;
+    }
+    slot.used = ++this.uses;
+    return slot.at;
+  }
+
+  async convolve(source: Float32Array, spectrum: Spectrum, options: RunOptions): Promise<Float32Array> {
+    const { width, height, arena } = this;
+    const at = this.place(spectrum as FastSpectrum);
+    const pitch = (width + 3) & ~3;
+    const filled = Math.ceil(height / ROWS) * ROWS;
+    const plane = arena.floats(this.places.get('plane')!, pitch * filled);
+    if (pitch === width) plane.set(source);
+    else
+      for (let y = 0; y < height; y++) {
+        plane.set(source.subarray(y * width, (y + 1) * width), y * pitch);
+        plane.fill(0, y * pitch + width, (y + 1) * pitch);
+      }
+    plane.fill(0, height * pitch);
+    this.set('pitch', pitch * 4);
+    this.set('height', height);
+    this.set('grid', this.grid);
+    await this.run('rowsForward', filled / ROWS, part(options, 0, 0.25));
+    await this.run('columnsConvolve', this.places.get('blocks')! + 1, part(options, 0.25, 0.75), at);
+    await this.run('rowsInverse', filled / ROWS, part(options, 0.75, 1));
+    const out = new Float32Array(width * height);
+    for (let y = 0; y < height && pitch !== width; y++)
+      out.set(plane.subarray(y * pitch, y * pitch + width), y * width);
+    if (pitch === width) out.set(plane.subarray(0, out.length));
+    return out;
+  }
+}
+
+/** Fours first, what is left of twos, then threes and fives; the last level, which needs no factors, is a four if it can be. */
+function radicesOf(length: number): number[] {
+  const odd: number[] = [];
+  let rest = length;
+  for (const radix of [3, 5]) for (; rest % radix === 0; rest /= radix) odd.push(radix);
+  const even: number[] = [];
+  for (; rest % 4 === 0; rest /= 4) even.push(4);
+  if (rest === 2) even.splice(Math.max(0, even.length - 1), 0, 2);
+  const last = even.pop();
+  return last ? [...even, ...odd, last] : odd;
+}
+
+/** The options with progress mapped to a part of the whole. */
+function part({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
+  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
+}
+
+/** Single-precision convolution in WebAssembly on shared memory; its result does not depend on the number of threads. */
+export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
+  /** Memory of the last size, for the next convolution of it. */
+  let idle: Workshop | undefined;
+  async function using<T>(
+    width: number,
+    height: number,
+    work: (workshop: Workshop) => Promise<T>,
+  ): Promise<T> {
+    const fits = idle?.width === width && idle.height === height;
+    const workshop = fits ? idle! : new Workshop(parallel, width, height);
+    idle = undefined;
+    try {
+      return await work(workshop);
+    } finally {
+      if (workshop.arena.bytes <= KEPT_BYTES) idle = workshop;
+    }
+  }
+  return {
+    prepare: (width, height, kernelRow, options = {}) =>
+      using(width, height, (workshop) => workshop.prepare(kernelRow, options)),
+    convolve: (planes, spectra, options = {}) =>
+      using(spectra[0]!.width, spectra[0]!.height, async (workshop) => {
+        const results: Float32Array[] = [];
+        for (const [index, plane] of planes.entries()) {
+          const share = part(options, index / planes.length, (index + 1) / planes.length);
+          results.push(await workshop.convolve(plane, spectra[index % spectra.length]!, share));
+        }
+        return results;
+      }),
+  };
+}

@@ -1,0 +1,27 @@
+import type { RunOptions } from './parallel';
+
+/** A kernel's transform, ready to be multiplied with; what it holds is its maker's own. */
+export interface Spectrum {
+  /** Size of the planes it was made for. */
+  width: number;
+  height: number;
+  bytes: number;
+}
+
+/** Writes one row of a kernel for `dx` from `-(width - 1)` to `width - 1`. */
+export type KernelRows = (dy: number, out: Float32Array) => void;
+
+/**
+ * The heavy loop of the veil, behind an interface so that a faster one can take its place. Both planes and results
+ * are `width * height` floats, row-major. What lies outside the picture is black; nothing wraps round.
+ */
+export interface ConvolutionKernel {
+  /** Prepares a kernel for planes of `width * height`; its rows are asked for from `-(height - 1)` to `height - 1`. */
+  prepare(width: number, height: number, kernelRow: KernelRows, options?: RunOptions): Promise<Spectrum>;
+  /** Convolves each plane with its own kernel, or all with one. */
+  convolve(
+    planes: readonly Float32Array[],
+    spectra: readonly Spectrum[],
+    options?: RunOptions,
+  ): Promise<Float32Array[]>;
+}
