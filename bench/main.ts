@@ -9,6 +9,7 @@ import { readExr } from '../src/core/formats/exr/read';
 import { writeExr } from '../src/core/formats/exr/write';
 import { channelFloats, pictureBytes } from '../src/core/image/picture';
 import { referenceConvolution } from '../src/core/kernels/convolution-reference';
+import { wasmConvolution } from '../src/core/kernels/convolution-wasm';
 import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
 import { despike } from '../src/core/stations/plate/clean';
 import { inline } from '../src/core/kernels/jobs';
@@ -16,8 +17,9 @@ import { powerLawQuadrant } from '../src/core/optics/power-law';
 import { wasmScatter, type ScatterInput, type ScatterKernel } from '../src/core/kernels/scatter';
 import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
-import { evenKernelRows } from '../src/core/stations/veil/kernel';
+import { evenKernelRows } from '../src/core/stations/veil/bloom';
 import { startThreads } from '../src/engine/node/threads';
+import { startFftw } from './fftw';
 
 /**
  * Times each heavy operation against a reference measured alternately in the same run, and prints a table. Nothing is
@@ -41,6 +43,10 @@ async function compare(name: string, own: Work, reference: string, other: Work):
     best = Math.min(best, await milliseconds(own));
     bestOther = Math.min(bestOther, await milliseconds(other));
   }
+  row(name, best, reference, bestOther);
+}
+
+function row(name: string, best: number, reference: string, bestOther: number): void {
   rows.push([name, best.toFixed(0), reference, bestOther.toFixed(0), (best / bestOther).toFixed(2)]);
 }
 
@@ -74,16 +80,24 @@ function withPackage(plane: Float32Array): void {
 }
 
 const threads = startThreads(new URL('./task-thread.mjs', import.meta.url));
-const single = referenceConvolution(inline);
-const many = referenceConvolution(threads.parallel);
+const reference = referenceConvolution(inline);
+const single = wasmConvolution(inline);
+const many = wasmConvolution(threads.parallel);
 const kernelRows = evenKernelRows(quadrant, WIDTH);
 const spectrum = await single.prepare(WIDTH, HEIGHT, kernelRows);
+const referenceSpectrum = await reference.prepare(WIDTH, HEIGHT, kernelRows);
 
 await compare(
   'bloom 1280x720 RGB, one thread',
   () => single.convolve(planes, [spectrum]),
   'power-of-two FFT package',
   () => planes.forEach(withPackage),
+);
+await compare(
+  'bloom 1280x720 RGB, one thread',
+  () => single.convolve(planes, [spectrum]),
+  'double precision, TypeScript',
+  () => reference.convolve(planes, [referenceSpectrum]),
 );
 await compare(
   `bloom 1280x720 RGB, ${threads.parallel.threads} threads`,
@@ -97,6 +111,41 @@ await compare(
   'its convolution',
   () => many.convolve(planes, [spectrum]),
 );
+
+/** Against the native library, which gets the same planes on the same padded grid. */
+async function compareWithFftw(width: number, height: number, count: number): Promise<void> {
+  const convolution = count === 1 ? single : many;
+  const source = planes.map((plane) => {
+    const larger = new Float32Array(width * height);
+    for (let i = 0; i < larger.length; i++) larger[i] = plane[i % plane.length]!;
+    return larger;
+  });
+  const rows = evenKernelRows(powerLawQuadrant({ ...law, reach: 2 * width }, width, height), width);
+  const made = await convolution.prepare(width, height, rows);
+  const fftw = await startFftw({ width, height, length: 2 * width, rows: 2 * height }, count);
+  if (!fftw) {
+    process.stderr.write('no FFTW to compare with (Debian: libfftw3-dev and gcc)\n');
+    return;
+  }
+  let [best, bestOther] = [Infinity, Infinity];
+  for (let run = 0; run < 2 * RUNS; run++) {
+    best = Math.min(best, await milliseconds(() => convolution.convolve(source, [made])));
+    bestOther = Math.min(bestOther, await fftw.convolve());
+  }
+  fftw.close();
+  row(
+    `convolution ${width}x${height} RGB, ${count === 1 ? 'one thread' : `${count} threads`}`,
+    best,
+    'FFTW 3',
+    bestOther,
+  );
+}
+for (const [width, height] of [
+  [512, 512],
+  [960, 540],
+  [1920, 1080],
+] as const)
+  for (const count of [1, threads.parallel.threads]) await compareWithFftw(width, height, count);
 
 const file = new Uint8Array(readFileSync('public/demo/quay.exr'));
 const picture = readExr(file);

@@ -1,4 +1,4 @@
-// Holds the computed depth of field against a traced one. With `trace [NAME]` it traces the pictures anew first (hours).
+// Holds the computed depth of field against a traced one. `trace [pinhole|1.4|2.8]` traces the pictures anew (an hour).
 import { bundle } from './bundle.mjs';
 import { install, makeKernels, run } from './prepare.mjs';
 

@@ -75,12 +75,7 @@ export interface Aperture {
   /** 0 is a pinhole. */
   radius: number;
   focusDistance: number;
-  /** Share of the radius within which samples lie thicker, for what a smaller aperture would see: {@link Tracer.lensWeight}. */
-  favoured?: number;
 }
-
-/** Part of the samples that are drawn from the favoured middle of the lens alone. */
-const FAVOUR = 1 / 3;
 
 export interface TracerOptions {
   aperture?: Aperture;
@@ -122,8 +117,6 @@ export class Tracer {
   private readonly plain: boolean;
   /** Where on the lens the last sample passed, on the unit disc: to the right and up. */
   readonly lensPoint = { x: 0, y: 0 };
-  /** What the last sample counts, so that all parts of the lens count alike: 1 on the mean. */
-  lensWeight = 1;
   /** Where in the picture the last sample lies, in pixels. */
   readonly imagePoint = { x: 0, y: 0 };
   /** Start of the last camera ray. */
@@ -266,13 +259,7 @@ export class Tracer {
   private drawLensPoint(): void {
     const { sampler, lensPoint } = this;
     sampler.draw();
-    const area = (this.aperture.favoured ?? 1) ** 2;
-    const within = area + FAVOUR * (1 - area);
-    const favoured = sampler.u < within;
-    const r = Math.sqrt(
-      favoured ? (sampler.u / within) * area : area + ((sampler.u - within) / (1 - within)) * (1 - area),
-    );
-    this.lensWeight = favoured ? area / within : 1 / (1 - FAVOUR);
+    const r = Math.sqrt(sampler.u);
     const angle = 2 * Math.PI * sampler.v;
     lensPoint.x = r * Math.cos(angle);
     lensPoint.y = r * Math.sin(angle);

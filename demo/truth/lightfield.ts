@@ -1,18 +1,19 @@
 import { pupilArea, pupilOutline } from '../../src/core/optics/pupil';
 import type { LampSample, Tracer } from '../tracer/integrator';
 import { MATTE_AT } from '../tracer/integrator';
-import { PUPILS, SIZE, type Pair, type PupilName } from './pairs';
+import { PUPILS, SIZE, type PupilName } from './pairs';
 
 /**
- * Rays through all of the widest lens, each laid into the pictures of every focus distance, smaller aperture and pupil
- * that it belongs to: where a ray lies in a picture depends on the focus only by where it passes the lens (Levoy &
- * Hanrahan 1996, Light field rendering). One tracing so serves all of them.
+ * Rays through all of a lens, each laid into the pictures of every focus distance and pupil that it belongs to: where a
+ * ray lies in a picture depends on the focus only by where it passes the lens (Levoy & Hanrahan 1996, Light field
+ * rendering). One tracing so serves all of them.
  */
 const { width: WIDTH, height: HEIGHT } = SIZE;
 
-/** A picture that rays are laid into; a pinhole has no pair. */
+/** A picture that rays are laid into; a pinhole has no focus. */
 export interface View {
-  pair?: Pair;
+  /** Metres. */
+  focus?: number;
   pupil: PupilName;
 }
 
@@ -46,16 +47,15 @@ interface Laid {
   focus: number | undefined;
 }
 
-function laid(tracer: Tracer, widest: number, { pair, pupil }: View): Laid {
-  if (!pair) return { shift: 0, passes: () => true, area: 1, focus: undefined };
-  const scale = widest / pair.fStop;
+function laid(tracer: Tracer, { focus, pupil }: View): Laid {
+  const disc = pupil === 'disc';
   const within = insideOf(pupilOutline(PUPILS[pupil]));
-  const passes =
-    pupil === 'disc'
-      ? (x: number, y: number): boolean => x * x + y * y <= scale * scale
-      : (x: number, y: number): boolean => within(x / scale, -y / scale);
-  const area = (pupil === 'disc' ? 1 : pupilArea(PUPILS[pupil])) * scale * scale;
-  return { shift: tracer.shiftAt(pair.focus), passes, area, focus: pair.focus };
+  return {
+    focus,
+    shift: focus === undefined ? 0 : tracer.shiftAt(focus),
+    passes: disc ? () => true : (x, y) => within(x, -y),
+    area: disc ? 1 : pupilArea(PUPILS[pupil]),
+  };
 }
 
 /** Whether a point lies in a convex outline. */
@@ -77,11 +77,9 @@ export class LightField {
 
   constructor(
     private readonly tracer: Tracer,
-    /** The f-stop of the tracer's aperture. */
-    widest: number,
     views: readonly View[],
   ) {
-    this.views = views.map((view) => laid(tracer, widest, view));
+    this.views = views.map((view) => laid(tracer, view));
     this.sums = new Float64Array(MATTE_AT + tracer.scene.groups.length);
   }
 
@@ -104,7 +102,7 @@ export class LightField {
         values[ASKED] = index % ASK_EVERY === 0 ? 1 : 0;
         values[HIDDEN] = values[ASKED] === 1 && tracer.lastIsHidden() ? 1 : 0;
         // Pixels that got more rays than their neighbours count no more than they.
-        const weight = tracer.lensWeight / count;
+        const weight = 1 / count;
         for (let v = 0; v < views.length; v++) {
           const view = views[v]!;
           if (!view.passes(lensPoint.x, lensPoint.y)) continue;
@@ -136,7 +134,7 @@ export class LightField {
         const { x, y, light, hidden } = sample;
         for (const [v, view] of views.entries()) {
           if (!view.passes(lensPoint.x, lensPoint.y)) continue;
-          const weight = tracer.lensWeight / (samples * view.area);
+          const weight = 1 / (samples * view.area);
           const { lamps, hiddenLamps } = pictures[v]!;
           const [px, py] = [x + view.shift * lensPoint.x, y - view.shift * lensPoint.y];
           corners.lay(px, py, HEIGHT);

@@ -65,10 +65,7 @@ for (const pair of PAIRS.filter(isTraced))
     await writePicture(`${folder}/f${pair.fStop}-${pair.focus}m-${pupil}.jpg`, compared);
   }
 if (rows.length > 1) table(rows);
-else
-  console.log(
-    'No pair is traced yet: npm run truth trace 1.4-3 (or 1.4-20, 2.8-3, 2.8-20; all takes hours).',
-  );
+else console.log('No pair is traced yet: npm run truth trace (an hour; or trace 1.4, trace 2.8).');
 
 console.log('\nDiameter of a lone disc in pixels:\n');
 const discs = [['lens', 'focus', 'distance', 'formula', 'traced', 'computed']];

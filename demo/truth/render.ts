@@ -11,7 +11,7 @@ import { quayScene } from '../scene/quay';
 import { Tracer, type Aperture } from '../tracer/integrator';
 import { overRows, serveRows } from '../tracer/rows';
 import { FIELD, Gathered, LightField, MARGIN, type Band, type View } from './lightfield';
-import { pairFile, PAIRS, PINHOLE, PUPIL_NAMES, PUPILS, SIZE } from './pairs';
+import { pairFile, PAIRS, PINHOLE, PUPIL_NAMES, PUPILS, SIZE, type Pair } from './pairs';
 
 /**
  * Traces the quay through a pinhole and through real apertures, for the depth of field to be held against. A first
@@ -41,16 +41,21 @@ const RAYS_PER_DEVIATION = 1300;
 /** Samples are looked at over a square of so many pixels to each side, for what a few of them miss. */
 const ROUND = 3;
 const LAMP_SAMPLES_PER_PIXEL = 1500;
-const WIDEST = Math.min(...PAIRS.map(({ fStop }) => fStop));
 const scene = quayScene();
 
-const VIEWS: readonly View[] = PAIRS.flatMap((pair) => PUPIL_NAMES.map((pupil) => ({ pair, pupil })));
-const APERTURE: Aperture = {
-  radius: scene.camera.focalLength / 1000 / WIDEST / 2,
-  // Half way between the outermost focus distances in shift, so that no ray is laid far from where it was drawn.
-  focusDistance: 2 / (1 / PAIRS[0]!.focus + 1 / PAIRS.at(-1)!.focus),
-  favoured: WIDEST / Math.max(...PAIRS.map(({ fStop }) => fStop)),
-};
+/** The pictures of one f-stop, which one tracing brings, and its aperture. */
+function tracingAt(fStop: number): { aperture: Aperture; views: (View & Pair)[] } {
+  const pairs = PAIRS.filter((pair) => pair.fStop === fStop);
+  const distances = pairs.map(({ focus }) => focus);
+  return {
+    aperture: {
+      radius: scene.camera.focalLength / 1000 / fStop / 2,
+      // Half way between the outermost focus distances in shift, so that no ray is laid far from where it was drawn.
+      focusDistance: 2 / (1 / Math.min(...distances) + 1 / Math.max(...distances)),
+    },
+    views: pairs.flatMap((pair) => PUPIL_NAMES.map((pupil) => ({ ...pair, pupil }))),
+  };
+}
 
 function tracerOf({ aperture, run }: Job): Tracer {
   const options = { ...(aperture && { aperture }), run, lampsApart: true, plain: true };
@@ -58,7 +63,7 @@ function tracerOf({ aperture, run }: Job): Tracer {
 }
 
 function renderRows(job: Job): void {
-  const field = new LightField(tracerOf(job), WIDEST, job.views);
+  const field = new LightField(tracerOf(job), job.views);
   serveRows<Row>((y) => {
     const band = field.traceRow(y, (x) => job.need[y * FIELD.width + x]!);
     return { row: { y, band }, transfer: [band.buffer] };
@@ -89,7 +94,9 @@ async function needed(job: Omit<Job, 'need' | 'run'>): Promise<Uint16Array> {
   const first = await render({ ...job, run: 0, need: evenNeed(FIRST) });
   const variance = new Float64Array(FIELD.width * FIELD.height);
   for (const [index, picture] of first.entries()) {
-    const share = shareOfRays(job.views[index]!);
+    const { focus, pupil } = job.views[index]!;
+    // Share of the rays that pass its pupil.
+    const share = focus === undefined ? 1 : pupilArea(PUPILS[pupil]);
     for (let y = 0; y < HEIGHT; y++)
       for (let x = 0; x < WIDTH; x++) {
         const { mean, variance: own } = picture.spread(y * WIDTH + x);
@@ -108,12 +115,6 @@ async function needed(job: Omit<Job, 'need' | 'run'>): Promise<Uint16Array> {
   return need;
 }
 
-/** Share of the rays that a view has any use of, about. */
-function shareOfRays({ pair, pupil }: View): number {
-  if (!pair) return 1;
-  return (pair.fStop === WIDEST ? 0.8 : 0.5) * (pupil === 'disc' ? 1 : pupilArea(PUPILS[pupil]));
-}
-
 /** The mean about a place along one axis. */
 function meanAlong(values: Float64Array, at: number, place: number, length: number, stride: number): number {
   let [sum, count] = [0, 0];
@@ -124,7 +125,7 @@ function meanAlong(values: Float64Array, at: number, place: number, length: numb
 
 async function renderWithLamps(job: Job): Promise<Gathered[]> {
   const pictures = await render(job);
-  new LightField(tracerOf(job), WIDEST, job.views).addLamps(LAMP_SAMPLES_PER_PIXEL, pictures);
+  new LightField(tracerOf(job), job.views).addLamps(LAMP_SAMPLES_PER_PIXEL, pictures);
   return pictures;
 }
 
@@ -161,16 +162,16 @@ async function renderPinhole(): Promise<void> {
 }
 
 /** Two independent renderings: their mean is the truth, and how far they are apart is kept beside it. */
-async function renderPairs(): Promise<void> {
-  const job = { aperture: APERTURE, views: VIEWS };
+async function renderPairs(fStop: number): Promise<void> {
+  const job = tracingAt(fStop);
   const need = await needed(job);
   const one = await renderWithLamps({ ...job, run: 1, need });
   const two = await renderWithLamps({ ...job, run: 2, need });
   const mean = (a: Float32Array, b: Float32Array): Float32Array => a.map((value, i) => (value + b[i]!) / 2);
-  for (const pair of PAIRS) {
+  for (const pair of PAIRS.filter((other) => other.fStop === fStop)) {
     const channels: [string, Float32Array][] = [];
     for (const pupil of PUPIL_NAMES) {
-      const index = VIEWS.findIndex((view) => view.pair === pair && view.pupil === pupil);
+      const index = job.views.findIndex((view) => view.focus === pair.focus && view.pupil === pupil);
       const [p, q] = [one[index]!, two[index]!];
       const [a, b] = [p.light(), q.light()];
       RGB.forEach((name, c) => channels.push([`${pupil}.${name}`, mean(a[c]!, b[c]!)]));
@@ -199,8 +200,9 @@ function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
 
 if (isMainThread) {
   const what = process.argv[2] ?? 'all';
-  if (what !== 'pairs') await renderPinhole();
-  if (what !== 'pinhole') await renderPairs();
+  if (what === 'all' || what === 'pinhole') await renderPinhole();
+  for (const fStop of new Set(PAIRS.map((pair) => pair.fStop)))
+    if (what === 'all' || what === String(fStop)) await renderPairs(fStop);
 } else {
   renderRows(workerData as Job);
 }

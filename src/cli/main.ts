@@ -6,6 +6,7 @@ import { demo } from './commands/demo';
 import { inspect, type InspectOptions } from './commands/inspect';
 import { kernel, type KernelOptions } from './commands/kernel';
 import { optics, type OpticsOptions } from './commands/optics';
+import { pupil, type PupilOptions } from './commands/pupil';
 import { render, type RenderOptions } from './commands/render';
 import { settings } from './commands/settings';
 
@@ -103,8 +104,16 @@ function build(): Command {
   look(program.command('kernel'))
     .description("write the veil's point-spread function as OpenEXR, per channel")
     .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 1024)
+    .addOption(
+      new Option('--part <part>', "one part's own kernel, whatever its amount").choices(['bloom', 'spikes']),
+    )
     .requiredOption('--out <K.exr>', 'where to')
     .action((options: KernelOptions) => kernel(options));
+  look(program.command('pupil'))
+    .description('write what the pupil of a look lets through, as a picture')
+    .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 512)
+    .requiredOption('--out <P.png>', 'where to; ends in .png, .tiff, .hdr or .pfm')
+    .action((options: PupilOptions) => pupil(options));
   look(program.command('optics'))
     .description('what the camera of a look does: sharp limits, angles of view, blur discs')
     .option(

@@ -7,14 +7,15 @@ export interface KernelOptions {
   look?: string;
   set: string[];
   size: number;
+  part?: 'bloom' | 'spikes';
   out: string;
 }
 
-/** Writes what the lens of a look makes of one white point in the middle of a square picture. */
+/** Writes what the lens of a look, or one part of its veil, makes of a white point in the middle of a square picture. */
 export function kernel(options: KernelOptions): void {
-  const { size, out } = options;
+  const { size, out, part } = options;
   const look = openLook(options.look, options.set);
-  const { rgb, outside } = pointSpread(look, size, size);
+  const { rgb, outside } = pointSpread(look, size, size, part && `veil.${part}`);
   const picture = emptyPicture(size, size);
   rgb.forEach((plane, c) => addChannel(picture, 'RGB'[c]!, 'float', plane));
   writeBytes(out, writeExr(picture));

@@ -274,6 +274,79 @@ describe('the feed', () => {
   });
 });
 
+describe('spikes', () => {
+  const lamp: Paint = (x, y) => (x === 48 && y === 30 ? 5000 : 0.01);
+  const plate = plateOf(96, 60, { '': lamp });
+  const SPIKES = ['veil.spikes.amount=0.2', 'veil.spikes.size=100', 'pupil.blades=6', 'camera.fStop=8'];
+
+  it('are a separation beside the bloom, and all parts add up to the final', async () => {
+    const { light } = await run(plate, lookOf(...BLOOM, ...SPIKES));
+    expect(light.separations.map(({ name }) => name)).toEqual(['veil.bloom', 'veil.spikes']);
+    for (let c = 0; c < 3; c++) {
+      const whole = light.separations.reduce(
+        (total, { rgb }) => total.map((value, i) => value + rgb[c as 0]![i]!),
+        light.base[c as 0],
+      );
+      expect(whole).toEqual(light.total[c as 0]);
+    }
+  });
+
+  it('keep the energy: what is missing left the frame, and the account tells it', async () => {
+    const { light, accounts } = await run(plate, lookOf(...BLOOM, ...SPIKES));
+    const { moved, left, gain } = accounts.veil!;
+    expect(moved).toBeCloseTo(0.25, 2);
+    expect(left).toBeGreaterThan(0);
+    expect(left).toBeLessThan(moved);
+    expect(luminance(light.total) / luminance(light.base)).toBeCloseTo(gain, 4);
+  });
+
+  it('of white light are white in sum, though coloured everywhere', async () => {
+    const { light } = await run(plate, lookOf(...SPIKES, 'veil.spikes.size=30'));
+    const [r, g, b] = light.separations[0]!.rgb;
+    // What is missing from a channel left the frame: of every colour about as much.
+    const missing = [r, g, b].map((plane) => -sum(plane) / (0.2 * 5000));
+    for (const share of missing) {
+      expect(share).toBeGreaterThan(0);
+      expect(share).toBeLessThan(0.2);
+      expect(Math.abs(share - missing[1]!)).toBeLessThan(0.05);
+    }
+    let colour = 0;
+    for (let i = 0; i < r.length; i++) colour = Math.max(colour, Math.abs(r[i]! - b[i]!) / (g[i]! + 1e-3));
+    expect(colour).toBeGreaterThan(0.1);
+  });
+
+  // Source: Fourier symmetry: the spikes of six blades lie every 60 degrees and turn with the pupil.
+  it('turn with the pupil', async () => {
+    const along = async (rotation: number, degrees: number): Promise<number> => {
+      const look = lookOf(...SPIKES, `pupil.rotation=${rotation}`, 'veil.spikes.softness=0');
+      const { light } = await run(plate, look);
+      const angle = (degrees * Math.PI) / 180;
+      let total = 0;
+      for (let r = 10; r < 25; r++) {
+        const [x, y] = [Math.round(48 + r * Math.cos(angle)), Math.round(30 + r * Math.sin(angle))];
+        total += light.separations[0]!.rgb[1][y * 96 + x]!;
+      }
+      return total;
+    };
+    // A corner points up, so that edges face 30 degrees to the side, and level is one of them.
+    const [spike, gap] = [await along(0, 0), await along(0, 30)];
+    const [turnedSpike, turnedGap] = [await along(30, 0), await along(30, 30)];
+    expect(spike / gap).toBeGreaterThan(4);
+    expect(turnedGap / turnedSpike).toBeGreaterThan(4);
+  });
+
+  it('follow the f-stop and leave the light alone without an amount', async () => {
+    const spread = async (fStop: number): Promise<number> => {
+      const { light } = await run(plate, lookOf(...SPIKES, 'veil.spikes.size=4', `camera.fStop=${fStop}`));
+      // Light that stays in the lamp's own pixel.
+      return light.separations[0]!.rgb[1][30 * 96 + 48]!;
+    };
+    expect(await spread(2)).toBeGreaterThan(await spread(16));
+    const { light } = await run(plate, lookOf('veil.spikes.amount=0', 'pupil.dust.amount=0.1'));
+    expect(light.separations).toEqual([]);
+  });
+});
+
 describe('the bench', () => {
   const plate = plateOf(64, 40, { '': night, diffuse: () => 0.5 });
 

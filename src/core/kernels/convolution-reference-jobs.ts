@@ -62,7 +62,8 @@ function scratch(size: number): { data: Complex; work: Complex } {
 const swapped = ({ re, im }: Complex): Complex => ({ re: im, im: re });
 
 /** Where column `k` of row `y` lies in a grid. */
-const place = (rows: number, y: number, k: number): number => ((k >> 4) * rows + y) * BLOCK + (k & 15);
+export const placeInGrid = (rows: number, y: number, k: number): number =>
+  ((k >> 4) * rows + y) * BLOCK + (k & 15);
 
 /** Transforms rows of a real plane into the grid, two at a time: the halves of the result are told apart by symmetry. */
 export function transformRows({ grid, from, to, width, plane }: RowBand): void {
@@ -80,7 +81,7 @@ export function transformRows({ grid, from, to, width, plane }: RowBand): void {
     const z = transform(length, 1, data, work);
     for (let k = 0; k <= length / 2; k++) {
       const mirror = k === 0 ? 0 : length - k;
-      const at = place(rows, y, k);
+      const at = placeInGrid(rows, y, k);
       re[at] = (z.re[k]! + z.re[mirror]!) / 2;
       im[at] = (z.im[k]! - z.im[mirror]!) / 2;
       if (!second) continue;
@@ -135,7 +136,7 @@ export function untransformRows({ grid, from, to, width, plane }: RowBand): void
   for (let y = from; y < to; y += 2) {
     const second = y + 1 < to;
     for (let k = 0; k <= length / 2; k++) {
-      const at = place(rows, y, k);
+      const at = placeInGrid(rows, y, k);
       const aR = re[at]!;
       const aI = im[at]!;
       const bR = second ? re[at + BLOCK]! : 0;

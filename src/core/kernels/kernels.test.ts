@@ -268,3 +268,51 @@ describe.each([
     ).rejects.toThrow(CancelledError);
   });
 });
+
+describe('the fast convolution', () => {
+  // Sides whose padded lengths end in every radix, with one row of pixels, odd sides, and one of each.
+  it.each([
+    [1, 1],
+    [300, 1],
+    [1, 200],
+    [33, 70],
+    [100, 41],
+    [257, 33],
+    [64, 135],
+    [121, 122],
+  ])('agrees with the double-precision one at %d x %d', async (width, height) => {
+    const next = noise(width * 1000 + height);
+    // Lamps of ten thousands in a dark picture: single precision must not lift the dark.
+    const plane = Float32Array.from({ length: width * height }, () => (next() > 0.97 ? 20000 : 0.01));
+    const at: KernelAt = (dx, dy) => 1 / (2 + dx * dx + dy * dy) ** 1.2 / (dx > dy ? 2 : 1);
+    const [fast, exact] = await Promise.all(
+      [wasmConvolution(inline), referenceConvolution(inline)].map(async (kernel) => {
+        const spectrum = await kernel.prepare(width, height, rowsOf(at, width));
+        return (await kernel.convolve([plane], [spectrum]))[0]!;
+      }),
+    );
+    const peak = exact!.reduce((most, value) => Math.max(most, Math.abs(value)), 0);
+    let worst = 0;
+    exact!.forEach((value, i) => (worst = Math.max(worst, Math.abs(value - fast![i]!))));
+    expect(worst).toBeLessThan(1e-6 * peak);
+  });
+
+  it('works on after it was given up in the middle', async () => {
+    const kernel = wasmConvolution(inline);
+    const plane = Float32Array.from({ length: 90 * 70 }, noise(3));
+    const spectrum = await kernel.prepare(
+      90,
+      70,
+      rowsOf((dx, dy) => 1 / (1 + dx * dx + dy * dy), 90),
+    );
+    const [first] = await kernel.convolve([plane], [spectrum]);
+    const control = new AbortController();
+    const given = kernel.convolve([plane, plane], [spectrum], {
+      signal: control.signal,
+      progress: (done) => done > 0.4 && control.abort(),
+    });
+    await expect(given).rejects.toThrow(CancelledError);
+    const [again] = await kernel.convolve([plane], [spectrum]);
+    expect(again).toEqual(first);
+  });
+});

@@ -54,7 +54,7 @@ const TILE = 16;
 const STRIP_LEVELS = 6;
 const BAND = 128;
 /** Layers of discs from this radius on go on a grid of half the size, those of twice it on a quarter, and so on. */
-const COARSE_FROM = 8;
+const COARSE_FROM = 6;
 const COARSEST = 3;
 /** Larger memory is not kept between pictures. */
 const KEPT_BYTES = 320 * 1024 ** 2;

@@ -2,21 +2,22 @@
 import { useDesk } from '../../state/desk-store';
 import { ReportRow } from './ReportRow';
 
-const NAME = 'veil.bloom';
-
-/** Shows the bloom by itself, and tells what left the frame. */
-export function SeparationTools() {
+/** Shows one part of the veil by itself, and tells what left the frame. */
+function SeparationTools({ name, label }: { name: string; label: string }) {
   const subject = useDesk((state) => state.subject);
   const account = useDesk((state) => state.accounts.veil);
   const set = useDesk((state) => state.set);
-  const alone = subject.kind === 'separation' && subject.name === NAME;
+  const alone = subject.kind === 'separation' && subject.name === name;
   return (
     <ReportRow
-      button="Bloom alone"
+      button={`${label} alone`}
       pressed={alone}
-      onPress={() => set({ subject: alone ? { kind: 'final' } : { kind: 'separation', name: NAME } })}
+      onPress={() => set({ subject: alone ? { kind: 'final' } : { kind: 'separation', name } })}
     >
       {account ? `${(account.left * 100).toFixed(2)} % leaves the frame` : 'no light is spread yet'}
     </ReportRow>
   );
 }
+
+export const BloomTools = () => <SeparationTools name="veil.bloom" label="Bloom" />;
+export const SpikeTools = () => <SeparationTools name="veil.spikes" label="Spikes" />;

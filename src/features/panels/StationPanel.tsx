@@ -6,14 +6,15 @@ import { useDesk } from '../../state/desk-store';
 import { FeedReport } from './FeedReport';
 import { FocusPanel } from './FocusPanel';
 import { PlatePanel } from './plate/PlatePanel';
-import { SeparationTools } from './SeparationTools';
+import { BloomTools, SpikeTools } from './SeparationTools';
 import { SettingRow } from './SettingRow';
 import { STATION_LABELS } from './station-labels';
 
 /** What stands under a group's settings, where more than settings is to be said. */
 const BELOW: Readonly<Record<string, React.ComponentType>> = {
   'veil Feed': FeedReport,
-  'veil Bloom': SeparationTools,
+  'veil Bloom': BloomTools,
+  'veil Spikes': SpikeTools,
 };
 
 /** The settings of the selected station, laid out from the look's schema. */

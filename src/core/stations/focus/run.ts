@@ -18,13 +18,15 @@ export const focus: Station = {
   id: 'focus',
   label: 'Focus',
   on: (look) => look.focus.on && look.focus.amount > 0,
-  reads: (look) => [look.focus, look.camera, look.pupil],
+  reads: ({ focus, camera, pupil }) => [focus, camera, pupil.blades, pupil.curvature, pupil.rotation],
   async run(light, look, context) {
     const radius = await radiusPlane(look, light.scale, context);
     if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
     const { width, height } = light;
-    const { pupil, focus: settings } = look;
-    const shape = { pupil, squeeze: settings.squeeze, rim: settings.rim, catsEye: settings.catsEye };
+    const { blades, curvature, rotation } = look.pupil;
+    const settings = look.focus;
+    const { squeeze, rim, catsEye } = settings;
+    const shape = { pupil: { blades, curvature, rotation }, squeeze, rim, catsEye };
     const discs = await context.cache.take(
       `discs ${JSON.stringify(shape)}`,
       () => new DiscSet(shape),

@@ -1,6 +1,24 @@
-import { number, section } from '../../look/setting';
+import type { ARRANGEMENTS } from '../../optics/pupil-mask';
+import { choice, number, section } from '../../look/setting';
 
-/** The shape of the aperture, which every blurred highlight shows. */
+const share = { factor: 100, unit: '% D', digits: 1 };
+const fine = { factor: 100, unit: '% D', digits: 2 };
+const plain = { factor: 1, unit: '', digits: 0 };
+
+/** Another seed is another arrangement of the same. */
+const seed = (what: string) =>
+  number({
+    label: 'Seed',
+    help: `Another number lays the ${what} out anew`,
+    unit: 'number',
+    min: 0,
+    max: 9999,
+    step: 1,
+    default: 1,
+    shown: plain,
+  });
+
+/** The shape of the aperture, which every blurred highlight shows, and what lies in it, which the spikes show. */
 export const pupilSettings = section('Pupil', {
   blades: number({
     label: 'Blades',
@@ -32,5 +50,164 @@ export const pupilSettings = section('Pupil', {
     step: 1,
     default: 0,
     shown: { factor: 1, unit: 'deg', digits: 0 },
+  }),
+  obstruction: number({
+    label: 'Obstruction',
+    help: 'A disc in the middle that lets nothing through, as the second mirror of a mirror lens is',
+    unit: 'share of the diameter',
+    min: 0,
+    max: 0.9,
+    step: 0.01,
+    default: 0,
+    shown: { factor: 100, unit: '% D', digits: 0 },
+  }),
+  dust: section('Dust', {
+    amount: number({
+      label: 'Covered',
+      help: 'Share of the pupil that specks of dust cover: so much of the light goes into a faint halo',
+      unit: 'share of the area',
+      min: 0,
+      max: 0.3,
+      step: 0.001,
+      default: 0,
+      band: { min: 0, max: 0.02, source: 'common practice' },
+      shown: { factor: 100, unit: '%', digits: 1 },
+    }),
+    size: number({
+      label: 'Size',
+      help: 'Diameter of a speck of middle size: small ones make a wide halo, large ones a narrow one',
+      unit: 'share of the diameter',
+      min: 0.002,
+      max: 0.1,
+      step: 0.001,
+      default: 0.01,
+      scale: 'log',
+      shown: share,
+    }),
+    seed: seed('dust'),
+  }),
+  scratches: section('Scratches', {
+    count: number({
+      label: 'Count',
+      help: 'Each scratch makes a fine streak at a right angle to itself',
+      unit: 'scratches',
+      min: 0,
+      max: 400,
+      step: 1,
+      default: 0,
+      shown: plain,
+    }),
+    width: number({
+      label: 'Width',
+      help: 'How wide a scratch is: finer ones make longer streaks',
+      unit: 'share of the diameter',
+      min: 0.0005,
+      max: 0.02,
+      step: 0.0005,
+      default: 0.002,
+      scale: 'log',
+      shown: fine,
+    }),
+    length: number({
+      label: 'Length',
+      help: 'How long a scratch is: longer ones make thinner streaks',
+      unit: 'share of the diameter',
+      min: 0.01,
+      max: 1,
+      step: 0.01,
+      default: 0.4,
+      shown: share,
+    }),
+    arrangement: choice({
+      label: 'Arrangement',
+      help: 'How they lie: wiping leaves parallel ones, a mesh filter a lattice',
+      options: [
+        { value: 'random', label: 'Random' },
+        { value: 'parallel', label: 'Parallel' },
+        { value: 'radial', label: 'Radial' },
+        { value: 'square', label: 'Square mesh' },
+        { value: 'hexagonal', label: 'Hexagonal mesh' },
+      ] satisfies { value: (typeof ARRANGEMENTS)[number]; label: string }[],
+      default: 'random',
+    }),
+    seed: seed('scratches'),
+  }),
+  fibres: section('Fibres', {
+    count: number({
+      label: 'Count',
+      help: 'Bent fibres that reach in from the rim, like lashes',
+      unit: 'fibres',
+      min: 0,
+      max: 200,
+      step: 1,
+      default: 0,
+      shown: plain,
+    }),
+    length: number({
+      label: 'Length',
+      help: 'How far they reach in',
+      unit: 'share of the diameter',
+      min: 0.01,
+      max: 0.6,
+      step: 0.01,
+      default: 0.15,
+      shown: share,
+    }),
+    width: number({
+      label: 'Width',
+      help: 'How thick they are',
+      unit: 'share of the diameter',
+      min: 0.0005,
+      max: 0.02,
+      step: 0.0005,
+      default: 0.003,
+      scale: 'log',
+      shown: fine,
+    }),
+    seed: seed('fibres'),
+  }),
+  ring: section('Fibre ring', {
+    count: number({
+      label: 'Count',
+      help: 'Fine radial fibres at the rim, evenly spaced: they make a ring in the colours of the rainbow; more of them a larger one',
+      unit: 'fibres',
+      min: 0,
+      max: 400,
+      step: 1,
+      default: 0,
+      shown: plain,
+    }),
+    width: number({
+      label: 'Width',
+      help: 'How far the fibres reach in from the rim: wider makes a broader ring',
+      unit: 'share of the diameter',
+      min: 0.005,
+      max: 0.4,
+      step: 0.005,
+      default: 0.06,
+      shown: share,
+    }),
+  }),
+  grating: section('Line grating', {
+    lines: number({
+      label: 'Lines',
+      help: 'Upright lines across the pupil: they throw small spectra to both sides of a light',
+      unit: 'lines',
+      min: 0,
+      max: 200,
+      step: 1,
+      default: 0,
+      shown: plain,
+    }),
+    depth: number({
+      label: 'Depth',
+      help: 'How much the lines hold back',
+      unit: 'share',
+      min: 0,
+      max: 1,
+      step: 0.01,
+      default: 0.5,
+      shown: { factor: 100, unit: '%', digits: 0 },
+    }),
   }),
 });

@@ -1,15 +1,16 @@
 import { withSeparation, type Light, type Rgb } from '../../bench/light';
 import type { EnergyAccount, Station, StationContext } from '../../bench/station';
 import { LUMINANCE } from '../../color/primaries';
+import type { Spectrum } from '../../kernels/convolution';
+import type { RunOptions } from '../../kernels/parallel';
 import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
-import { powerLawQuadrant } from '../../optics/power-law';
 import { maskAt } from '../../bench/mask';
 import { maskKey, preparedPass } from '../plate/run';
 import { scaledFrame } from '../../bench/plate';
 import { BEAUTY } from '../../image/passes';
 import { selectFeed, type FedLight } from './feed';
-import { bloomLaw, evenKernelRows } from './kernel';
+import { veilParts, type VeilPart } from './parts';
 
 /**
  * Veil: the light that the lens scatters around bright sources. The fed part of the picture is convolved with one
@@ -19,25 +20,39 @@ export const veil: Station = {
   id: 'veil',
   label: 'Veil',
   on: (look) => look.veil.on,
-  // A feed from a single pass is prepared like the plate.
-  reads: (look) => [look.veil, look.plate, look.masks],
+  // A feed from a single pass is prepared like the plate; spikes are an image of the pupil.
+  reads: (look) => [
+    look.veil,
+    look.plate,
+    look.masks,
+    look.veil.spikes.amount > 0 && [look.pupil, look.camera],
+  ],
   async run(light, look, context) {
-    const { mode, bloom } = look.veil;
     const fed = await takeFeed(light, look, context);
     const { feed, key: feedKey } = fed;
-    if (bloom.amount === 0) return { light, feed };
-    const spread = await scatter(feed.rgb, feedKey, light, look, context);
-    const gains = tintGains(bloom.tint);
-    const taken = mode === 'keep' ? 1 : 0;
-    const rgb = spread.map((plane, c) => {
-      const out = new Float32Array(plane.length);
-      const gain = gains[c]!;
-      const source = feed.rgb[c]!;
-      for (let i = 0; i < out.length; i++) out[i] = bloom.amount * (gain * plane[i]! - taken * source[i]!);
-      return out;
-    }) as unknown as Rgb;
-    const result = withSeparation(light, { name: 'veil.bloom', rgb });
-    return { light: result, feed, account: account(light.total, feed, spread, look) };
+    const parts = veilParts(look, light, scaledFrame(context.plate, light.scale)).filter(
+      ({ amount }) => amount > 0,
+    );
+    const taken = look.veil.mode === 'keep' ? 1 : 0;
+    let result = light;
+    let arrived = 0;
+    for (const [index, part] of parts.entries()) {
+      const share = within(context, index / parts.length, (index + 1) / parts.length);
+      const spread = await scatter(feed.rgb, feedKey, light, part, { ...context, ...share });
+      const gains = tintGains(part.tint);
+      const rgb = spread.map((plane, c) => {
+        const out = new Float32Array(plane.length);
+        const gain = gains[c]!;
+        const source = feed.rgb[c]!;
+        for (let i = 0; i < out.length; i++) out[i] = part.amount * (gain * plane[i]! - taken * source[i]!);
+        return out;
+      }) as unknown as Rgb;
+      result = withSeparation(result, { name: part.name, rgb });
+      arrived += part.amount * luminanceSum(spread);
+    }
+    if (parts.length === 0) return { light, feed };
+    const moved = parts.reduce((sum, { amount }) => sum + amount, 0) * feed.light;
+    return { light: result, feed, account: account(light.total, moved, arrived, look) };
   },
 };
 
@@ -68,38 +83,39 @@ async function feedSource(light: Light, look: Look, context: StationContext): Pr
   return (await preparedPass(context, pass, 'veil.feed.pass', look, light.scale)).total;
 }
 
-/** The feed convolved with the bloom's kernel, before amount and tint: what a drag of those two does not change. */
+/** The feed convolved with one part's kernel, before amount and tint: what a drag of those two does not change. */
 async function scatter(
   feed: Rgb,
   feedKey: string,
-  light: Light,
-  look: Look,
+  { width, height }: Light,
+  part: VeilPart,
   context: StationContext,
 ): Promise<Rgb> {
-  const { width, height } = light;
-  const law = bloomLaw(look, width, height, scaledFrame(context.plate, light.scale).height);
-  const { cache, kernels, signal, progress } = context;
+  const { cache, kernels } = context;
   const { convolution } = kernels;
   return cache.take(
-    `${feedKey} scatter ${JSON.stringify(law)}`,
+    `${feedKey} ${part.name} ${part.key}`,
     async () => {
-      const spectrum = await cache.take(
-        `spectrum ${width}x${height} ${JSON.stringify(law)}`,
-        () =>
-          convolution.prepare(width, height, evenKernelRows(powerLawQuadrant(law, width, height), width), {
-            signal,
-            progress: progress && ((done) => progress(done * 0.4)),
-          }),
-        (made) => made.bytes,
+      const spectra = await cache.take(
+        `spectra ${width}x${height} ${part.name} ${part.key}`,
+        async () => {
+          const made: Spectrum[] = [];
+          for (const rows of part.kernels(width, height))
+            made.push(await convolution.prepare(width, height, rows, within(context, 0, 0.4)));
+          return made;
+        },
+        (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
       );
-      const planes = await convolution.convolve(feed, [spectrum], {
-        signal,
-        progress: progress && ((done) => progress(0.4 + done * 0.6)),
-      });
+      const planes = await convolution.convolve(feed, spectra, within(context, 0.4, 1));
       return planes as unknown as Rgb;
     },
     (planes) => planes.length * planes[0].byteLength,
   );
+}
+
+/** The options with progress mapped to a part of the whole. */
+function within({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
+  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
 }
 
 function luminanceSum(rgb: Rgb): number {
@@ -112,12 +128,10 @@ function luminanceSum(rgb: Rgb): number {
   return sum;
 }
 
-function account(input: Rgb, feed: FedLight, spread: Rgb, look: Look): EnergyAccount {
+/** Where the light went: `moved` is what was taken, as a share of all, `arrived` what came down in the frame. */
+function account(input: Rgb, moved: number, arrived: number, look: Look): EnergyAccount {
   const all = luminanceSum(input);
   if (!(all > 0)) return { moved: 0, left: 0, gain: 1 };
-  const { amount } = look.veil.bloom;
-  const moved = amount * feed.light;
-  const arrived = (amount * luminanceSum(spread)) / all;
-  const left = Math.max(0, moved - arrived);
-  return { moved, left, gain: look.veil.mode === 'keep' ? 1 - left : 1 + arrived };
+  const left = Math.max(0, moved - arrived / all);
+  return { moved, left, gain: look.veil.mode === 'keep' ? 1 - left : 1 + arrived / all };
 }

@@ -1,0 +1,25 @@
+import { viewNamed } from '../../core/color/view';
+import { pupilMask } from '../../core/optics/pupil-mask';
+import { encodeFlat } from '../../core/print/encode';
+import { openLook, writeBytes } from '../files';
+import { flatFormat } from './render';
+
+export interface PupilOptions {
+  look?: string;
+  set: string[];
+  size: number;
+  out: string;
+}
+
+/** Writes what the pupil of a look lets through, white where it is all. */
+export function pupil(options: PupilOptions): void {
+  const { size, out } = options;
+  const look = openLook(options.look, options.set);
+  const mask = pupilMask(look.pupil, look.pupil, size);
+  const format = flatFormat(out, undefined);
+  writeBytes(out, encodeFlat([mask, mask, mask], size, size, format, viewNamed('clip')));
+  const open = mask.reduce((sum, value) => sum + value, 0) / ((Math.PI / 4) * size * size);
+  process.stdout.write(
+    `${out}: pupil of ${size} x ${size}, ${(open * 100).toPrecision(3)} % of the disc is open\n`,
+  );
+}

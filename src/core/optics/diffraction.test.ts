@@ -1,0 +1,200 @@
+import { ANGLES, diffraction, slopes, softened, STEP, whiteImage, type PointImage } from './diffraction';
+import { pupilArea } from './pupil';
+import { pupilMask, type PupilMarks } from './pupil-mask';
+import { spectralSamples } from './spectral-weights';
+
+const SIZE = 256;
+const CLEAN: PupilMarks = {
+  obstruction: 0,
+  dust: { amount: 0, size: 0.01, seed: 1 },
+  scratches: { count: 0, width: 0.002, length: 0.4, arrangement: 'random', seed: 1 },
+  fibres: { count: 0, length: 0.15, width: 0.003, seed: 1 },
+  ring: { count: 0, width: 0.06 },
+  grating: { lines: 0, depth: 0.5 },
+};
+const DISC = { blades: 0, curvature: 1, rotation: 0 };
+const blades = (count: number) => ({ blades: count, curvature: 0, rotation: 0 });
+const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): PointImage =>
+  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE);
+
+const rowAt = ({ first }: PointImage, distance: number): number =>
+  Math.round((Math.log(distance) - first) / STEP);
+const ringMean = ({ density }: PointImage, row: number): number => {
+  let sum = 0;
+  for (let angle = 0; angle < ANGLES; angle++) sum += density[row * ANGLES + angle]!;
+  return sum / ANGLES;
+};
+/** Light within a distance. */
+function within(image: PointImage, distance: number): number {
+  let sum = ringMean(image, 0) * Math.PI * Math.exp(2 * (image.first - STEP / 2));
+  for (let row = 0; row <= rowAt(image, distance); row++)
+    sum += ringMean(image, row) * 2 * Math.PI * Math.exp(2 * (image.first + row * STEP)) * STEP;
+  return sum;
+}
+/** Slope of values over distances on logarithmic axes, by least squares. */
+function slopeOf(points: [distance: number, value: number][]): number {
+  const logs = points.map(([d, v]) => [Math.log(d), Math.log(v)] as const);
+  const mean = (k: 0 | 1): number => logs.reduce((sum, p) => sum + p[k], 0) / logs.length;
+  const [mx, my] = [mean(0), mean(1)];
+  return (
+    logs.reduce((sum, [x, y]) => sum + (x - mx) * (y - my), 0) /
+    logs.reduce((sum, [x]) => sum + (x - mx) ** 2, 0)
+  );
+}
+
+describe('the image of a point', () => {
+  const airy = imageOf(DISC);
+
+  // Source: Airy (1835): the first dark ring at 1.22 wavelengths times f-number.
+  it('of a disc has its first dark ring where Airy found it', () => {
+    const rows = Array.from({ length: 40 }, (_, k) => rowAt(airy, 0.9) + k);
+    const darkest = rows.reduce((a, b) => (ringMean(airy, a) < ringMean(airy, b) ? a : b));
+    expect(Math.exp(airy.first + darkest * STEP)).toBeCloseTo(1.21967, 1);
+  });
+
+  // Source: Rayleigh (1881), 1 - J0^2 - J1^2 at the first and second zero (1.21967 and 2.23313).
+  it('of a disc holds 83.8 % within the first dark ring and 91.0 % within the second', () => {
+    expect(Math.abs(within(airy, 1.21967) - 0.8378)).toBeLessThan(0.01);
+    expect(Math.abs(within(airy, 2.23313) - 0.91)).toBeLessThan(0.01);
+  });
+
+  // Source: Born & Wolf, Principles of Optics (1959): the middle is pi/4 of its light per square wavelength f-number.
+  it('of a disc is as bright in the middle as its area says', () => {
+    // At a quarter it has fallen to 86 %: (2 J1(x) / x)^2 with x = pi / 4.
+    expect(airy.density[0]! / (Math.PI / 4)).toBeCloseTo(0.8553, 2);
+  });
+
+  // Source: symmetry of the Fourier transform: an even number of straight edges gives as many spikes, an odd one twice.
+  it.each([5, 6, 7, 8, 9])('of %d blades has as many spikes as it should', (count) => {
+    const image = imageOf(blades(count));
+    const profile = Float64Array.from({ length: ANGLES }, (_, angle) => {
+      let sum = 0;
+      for (let row = rowAt(image, 25); row < rowAt(image, 80); row++)
+        sum += image.density[row * ANGLES + angle]! * Math.exp(3 * row * STEP);
+      return sum;
+    });
+    const threshold = 0.3 * Math.max(...profile);
+    let spikes = 0;
+    for (let angle = 0; angle < ANGLES; angle++)
+      if (profile[angle]! > threshold && profile[(angle + ANGLES - 1) % ANGLES]! <= threshold) spikes++;
+    expect(2 * spikes).toBe(count % 2 === 0 ? count : 2 * count);
+  });
+
+  // Source: the transform of an edge: along a spike the light of a strip of one width falls with the square, between
+  // spikes with the fourth power; round the circle with the third (Born & Wolf 1959, asymptotically).
+  it('falls off with the third power round the circle, for a disc and for blades', () => {
+    for (const image of [airy, imageOf(blades(6))]) {
+      const points = Array.from({ length: 90 }, (_, k): [number, number] => {
+        const row = rowAt(image, 12) + k;
+        return [Math.exp(image.first + row * STEP), ringMean(image, row)];
+      });
+      expect(slopeOf(points)).toBeGreaterThan(-3.15);
+      expect(slopeOf(points)).toBeLessThan(-2.85);
+    }
+  });
+
+  it('falls off with the square along a spike and with the fourth power between spikes', () => {
+    const image = imageOf(blades(6));
+    const peak = image.density.subarray(rowAt(image, 40) * ANGLES, (rowAt(image, 40) + 1) * ANGLES);
+    const spike = peak.indexOf(Math.max(...peak));
+    const along = (angle: number): number =>
+      slopeOf(
+        Array.from({ length: 100 }, (_, k) => {
+          const row = rowAt(image, 10) + k;
+          return [Math.exp(image.first + row * STEP), image.density[row * ANGLES + (angle % ANGLES)]!];
+        }),
+      );
+    expect(along(spike)).toBeCloseTo(-2, 0);
+    expect(along(spike + Math.round(ANGLES / 6))).toBeLessThan(-3.5);
+    expect(Math.min(...slopes(image))).toBeLessThan(-3.5);
+  });
+
+  // Source: Babinet's principle: a speck scatters as a hole of its size would; its halo holds about the covered share.
+  it('of a dusty pupil has a halo of about the share that dust covers', () => {
+    const dust = { amount: 0.04, size: 0.02, seed: 3 };
+    const clean = 1 - within(airy, 10);
+    const dusty = 1 - within(imageOf(DISC, { dust }), 10);
+    expect(dusty - clean).toBeGreaterThan(0.5 * dust.amount);
+    expect(dusty - clean).toBeLessThan(1.5 * dust.amount);
+  });
+
+  // Source: Simpson (1953), the halo of radial fibres: its inner edge lies at their number over pi (from memory).
+  it('of a ring of fibres has a halo that begins at their number over pi', () => {
+    const count = 120;
+    const image = imageOf(DISC, { ring: { count, width: 0.08 } });
+    const excess = (distance: number): number =>
+      ringMean(image, rowAt(image, distance)) / ringMean(airy, rowAt(airy, distance));
+    expect(excess((0.75 * count) / Math.PI)).toBeLessThan(3);
+    expect(excess((1.1 * count) / Math.PI)).toBeGreaterThan(8);
+  });
+
+  it('of a scratch is a streak at a right angle to it', () => {
+    const scratches = {
+      ...CLEAN.scratches,
+      count: 1,
+      width: 0.01,
+      length: 0.8,
+      arrangement: 'parallel' as const,
+    };
+    const image = imageOf(DISC, { scratches });
+    const row = rowAt(image, 20) * ANGLES;
+    const profile = image.density.subarray(row, row + ANGLES);
+    const brightest = profile.indexOf(Math.max(...profile));
+    const across = profile[(brightest + ANGLES / 2) % ANGLES]!;
+    expect(profile[brightest]! / across).toBeGreaterThan(5);
+  });
+});
+
+describe('the mask of a pupil', () => {
+  it.each([DISC, blades(5), { blades: 7, curvature: 0.5, rotation: 20 }])(
+    'covers the area of %j',
+    (shape) => {
+      const mask = pupilMask(shape, CLEAN, 128);
+      const covered = mask.reduce((sum, value) => sum + value, 0) / (128 * 128);
+      expect((covered * 4) / Math.PI).toBeCloseTo(pupilArea(shape), 3);
+    },
+  );
+
+  it('loses what an obstruction, dust and scratches cover, the same for the same seed', () => {
+    const sum = (marks: Partial<PupilMarks>): number =>
+      pupilMask(DISC, { ...CLEAN, ...marks }, 256).reduce((a, b) => a + b, 0);
+    const whole = sum({});
+    expect(sum({ obstruction: 0.5 }) / whole).toBeCloseTo(0.75, 2);
+    const dust = { amount: 0.05, size: 0.02, seed: 7 };
+    expect(sum({ dust }) / whole).toBeGreaterThan(0.93);
+    expect(sum({ dust }) / whole).toBeLessThan(0.97);
+    expect(sum({ dust })).toBe(sum({ dust }));
+    expect(sum({ dust })).not.toBe(sum({ dust: { ...dust, seed: 8 } }));
+    for (const arrangement of ['random', 'parallel', 'radial', 'square', 'hexagonal'] as const)
+      expect(sum({ scratches: { ...CLEAN.scratches, count: 30, arrangement } })).toBeLessThan(whole);
+  });
+});
+
+describe('white light', () => {
+  // Source: CIE 15:2004: daylight is the white of Rec.709 (ITU-R BT.709-6).
+  it('is white in sum, over wavelengths and over the image', () => {
+    const samples = spectralSamples(STEP);
+    for (let c = 0; c < 3; c++)
+      expect(samples.reduce((sum, { weight }) => sum + weight[c]!, 0)).toBeCloseTo(1, 12);
+    const light = whiteImage(imageOf(blades(6))).map((image) => within(image, 100));
+    for (const value of light) expect(Math.abs(value - light[1]!)).toBeLessThan(0.01);
+  });
+
+  it('reaches farther in red than in blue', () => {
+    const [red, , blue] = whiteImage(imageOf(DISC));
+    const middle = (image: PointImage): number => {
+      let row = 0;
+      while (within(image, Math.exp(image.first + row * STEP)) < 0.5) row++;
+      return row;
+    };
+    expect((middle(red!) - middle(blue!)) * STEP).toBeGreaterThan(0.15);
+  });
+
+  it('keeps its light when it is softened', () => {
+    const image = imageOf(blades(5));
+    const soft = softened(image, 0.2);
+    expect(ringMean(soft, 200)).toBeCloseTo(ringMean(image, 200), 9);
+    const row = (of: PointImage): Float32Array => of.density.subarray(200 * ANGLES, 201 * ANGLES);
+    expect(Math.max(...row(soft))).toBeLessThan(0.6 * Math.max(...row(image)));
+  });
+});

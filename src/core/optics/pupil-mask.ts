@@ -1,0 +1,208 @@
+import { OutlineWalk } from './outline-walk';
+import { pupilOutline, type PupilShape } from './pupil';
+import { normal, seeded } from './seeded';
+
+/** What lies in the pupil besides its blades. Lengths are shares of the pupil's diameter, on the unit disc's scale. */
+export interface PupilMarks {
+  /** Diameter of a disc in the middle that lets nothing through. */
+  obstruction: number;
+  dust: {
+    /** Share of the pupil that specks cover. */
+    amount: number;
+    /** Median diameter of a speck. */
+    size: number;
+    seed: number;
+  };
+  scratches: {
+    count: number;
+    width: number;
+    length: number;
+    arrangement: Arrangement;
+    seed: number;
+  };
+  fibres: { count: number; length: number; width: number; seed: number };
+  /** Fine radial fibres at the rim: how many, and the width of the ring that they stand in. */
+  ring: { count: number; width: number };
+  /** A grating of so many lines across the pupil, and how much its lines hold back. */
+  grating: { lines: number; depth: number };
+}
+
+export const ARRANGEMENTS = ['random', 'parallel', 'radial', 'square', 'hexagonal'] as const;
+export type Arrangement = (typeof ARRANGEMENTS)[number];
+
+const SUB_ROWS = 4;
+/** Spread of the logarithm of specks' sizes. */
+const DUST_SPREAD = 0.6;
+const MOST_SPECKS = 5000;
+/** Parallel scratches stray from their direction by about so much, in radians. */
+const STRAY = 0.03;
+const FIBRE_PIECES = 12;
+/** Share of a ring's pitch, at its outer edge, that a fibre covers. */
+const RING_DUTY = 0.5;
+
+/**
+ * What the pupil lets through, 0 to 1, as `size * size` numbers over the square about the unit disc, y down. Edges are
+ * covered by area, so that it may be transformed.
+ */
+export function pupilMask(shape: PupilShape, marks: PupilMarks, size: number): Float32Array {
+  const mask = new Float32Array(size * size);
+  fill(mask, size, new OutlineWalk(pupilOutline(shape)), 1, 1);
+  const { obstruction, grating } = marks;
+  if (obstruction > 0)
+    fill(
+      mask,
+      size,
+      new OutlineWalk(pupilOutline({ blades: 0, curvature: 1, rotation: 0 })),
+      obstruction,
+      -1,
+    );
+  const sheet = new Sheet(mask, size);
+  addDust(sheet, marks.dust);
+  addScratches(sheet, marks.scratches);
+  addFibres(sheet, marks.fibres);
+  addRing(sheet, marks.ring);
+  if (grating.lines > 0 && grating.depth > 0) {
+    const across = Float32Array.from({ length: size }, (_, x) => {
+      const wave = Math.cos(2 * Math.PI * grating.lines * ((x + 0.5) / size));
+      return 1 - (grating.depth * (1 + wave)) / 2;
+    });
+    for (let i = 0; i < mask.length; i++) mask[i]! *= across[i % size]!;
+  }
+  return mask;
+}
+
+/** Adds the area that an outline, drawn at a scale, covers of each pixel. */
+function fill(mask: Float32Array, size: number, outline: OutlineWalk, scale: number, sign: 1 | -1): void {
+  const unit = size / 2;
+  for (let y = 0; y < size; y++)
+    for (let k = 0; k < SUB_ROWS; k++) {
+      if (!outline.to(((y + (k + 0.5) / SUB_ROWS) / unit - 1) / scale)) continue;
+      const from = Math.max(0, (1 + outline.left * scale) * unit);
+      const to = Math.min(size, (1 + outline.right * scale) * unit);
+      for (let x = Math.floor(from); x < to; x++) {
+        const covered = Math.min(x + 1, to) - Math.max(x, from);
+        const at = y * size + x;
+        mask[at] = Math.max(0, mask[at]! + (sign * covered) / SUB_ROWS);
+      }
+    }
+}
+
+/** Draws dark strokes and specks on a mask, in the unit disc's coordinates. */
+class Sheet {
+  private readonly pixel: number;
+
+  constructor(
+    private readonly mask: Float32Array,
+    private readonly size: number,
+  ) {
+    this.pixel = 2 / size;
+  }
+
+  speck(x: number, y: number, radius: number): void {
+    this.stroke(x, y, x, y, 2 * radius);
+  }
+
+  /** A line with round ends. What is thinner than a pixel covers its share of it. */
+  stroke(ax: number, ay: number, bx: number, by: number, width: number): void {
+    const { pixel, size, mask } = this;
+    const drawn = Math.max(width, pixel);
+    const strength = width / drawn;
+    const reach = drawn / 2 + pixel;
+    const place = (value: number): number => (value + 1) / pixel - 0.5;
+    const first = (a: number, b: number): number => Math.max(0, Math.ceil(place(Math.min(a, b) - reach)));
+    const last = (a: number, b: number): number =>
+      Math.min(size - 1, Math.floor(place(Math.max(a, b) + reach)));
+    const [dx, dy] = [bx - ax, by - ay];
+    const square = dx * dx + dy * dy;
+    for (let v = first(ay, by); v <= last(ay, by); v++)
+      for (let u = first(ax, bx); u <= last(ax, bx); u++) {
+        const [x, y] = [(u + 0.5) * pixel - 1 - ax, (v + 0.5) * pixel - 1 - ay];
+        const along = square > 0 ? Math.min(1, Math.max(0, (x * dx + y * dy) / square)) : 0;
+        const away = Math.hypot(x - along * dx, y - along * dy);
+        const covered = Math.min(1, Math.max(0, 0.5 + (drawn / 2 - away) / pixel));
+        mask[v * size + u]! *= 1 - strength * covered;
+      }
+  }
+}
+
+/** An even place on the unit disc. */
+function onDisc(next: () => number): [x: number, y: number] {
+  const [r, angle] = [Math.sqrt(next()), 2 * Math.PI * next()];
+  return [r * Math.cos(angle), r * Math.sin(angle)];
+}
+
+function addDust(sheet: Sheet, { amount, size, seed }: PupilMarks['dust']): void {
+  const next = seeded(seed);
+  let covered = 0;
+  for (let k = 0; k < MOST_SPECKS && covered < amount; k++) {
+    const radius = Math.min(0.25, size * Math.exp(DUST_SPREAD * normal(next)));
+    const [x, y] = onDisc(next);
+    covered += radius * radius;
+    sheet.speck(x, y, radius);
+  }
+}
+
+function addScratches(
+  sheet: Sheet,
+  { count, width, length, arrangement, seed }: PupilMarks['scratches'],
+): void {
+  const next = seeded(seed);
+  const line = (x: number, y: number, angle: number, half: number): void => {
+    const [dx, dy] = [half * Math.cos(angle), half * Math.sin(angle)];
+    sheet.stroke(x - dx, y - dy, x + dx, y + dy, 2 * width);
+  };
+  const turn = Math.PI * next();
+  const families = { square: 2, hexagonal: 3 } as const;
+  for (let k = 0; k < count; k++) {
+    switch (arrangement) {
+      case 'random':
+        line(...onDisc(next), Math.PI * next(), length);
+        break;
+      case 'parallel':
+        line(...onDisc(next), turn + STRAY * normal(next), length);
+        break;
+      case 'radial': {
+        const [x, y] = onDisc(next);
+        line(x, y, Math.atan2(y, x), length);
+        break;
+      }
+      case 'square':
+      case 'hexagonal': {
+        // Lines at even distances, in two or three directions by turns.
+        const of = families[arrangement];
+        const angle = turn + ((k % of) * Math.PI) / of;
+        const lines = Math.ceil(count / of);
+        const offset = (2 * (Math.floor(k / of) + 0.5)) / lines - 1;
+        line(-offset * Math.sin(angle), offset * Math.cos(angle), angle, length);
+      }
+    }
+  }
+}
+
+/** Fibres reach in from the rim and bend on their way, like lashes. */
+function addFibres(sheet: Sheet, { count, length, width, seed }: PupilMarks['fibres']): void {
+  const next = seeded(seed);
+  for (let k = 0; k < count; k++) {
+    const start = 2 * Math.PI * next();
+    let [x, y] = [Math.cos(start), Math.sin(start)];
+    let heading = start + Math.PI + 0.5 * normal(next);
+    const bend = (1.2 * normal(next)) / FIBRE_PIECES;
+    const step = (2 * length * (0.6 + 0.8 * next())) / FIBRE_PIECES;
+    for (let piece = 0; piece < FIBRE_PIECES; piece++) {
+      const [u, v] = [x + step * Math.cos(heading), y + step * Math.sin(heading)];
+      sheet.stroke(x, y, u, v, 2 * width);
+      [x, y] = [u, v];
+      heading += bend;
+    }
+  }
+}
+
+function addRing(sheet: Sheet, { count, width }: PupilMarks['ring']): void {
+  if (count <= 0 || width <= 0) return;
+  const pitch = (2 * Math.PI) / count;
+  for (let k = 0; k < count; k++) {
+    const [c, s] = [Math.cos(k * pitch), Math.sin(k * pitch)];
+    const inner = Math.max(0, 1 - 2 * width);
+    sheet.stroke(inner * c, inner * s, c, s, RING_DUTY * pitch);
+  }
+}

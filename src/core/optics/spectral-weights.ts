@@ -1,0 +1,38 @@
+import { LUMINANCE, xyzToRgb, type Triple } from '../color/primaries';
+import { CIE1931 } from './data/cie1931';
+import { D65 } from './data/d65';
+
+/** What daylight of one wavelength brings to each channel; over all wavelengths every channel has a sum of 1. */
+export interface SpectralSample {
+  /** Nanometres. */
+  wavelength: number;
+  weight: Triple;
+}
+
+const [FIRST, LAST] = [390, 720];
+
+function between(values: readonly number[], wavelength: number): number {
+  const at = (wavelength - CIE1931.first) / CIE1931.step;
+  const below = Math.floor(at);
+  return values[below]! + (at - below) * (values[below + 1]! - values[below]!);
+}
+
+/**
+ * The visible range in steps of one ratio, so that a pattern that grows with the wavelength moves by equal steps of its
+ * logarithm. Single wavelengths lie outside the colours of Rec.709: weights may be negative, and are to be kept until all
+ * are summed. [CIE 15:2004]
+ */
+export function spectralSamples(step: number): SpectralSample[] {
+  const samples: SpectralSample[] = [];
+  for (let k = 0; ; k++) {
+    const wavelength = FIRST * Math.exp(k * step);
+    if (wavelength > LAST) break;
+    // A step of the logarithm is as wide as the wavelength is long.
+    const power = between(D65.power, wavelength) * wavelength;
+    const [x, y, z] = [CIE1931.x, CIE1931.y, CIE1931.z].map((bar) => between(bar, wavelength) * power);
+    samples.push({ wavelength, weight: xyzToRgb(x!, y!, z!) });
+  }
+  const sums = LUMINANCE.map((_, c) => samples.reduce((sum, { weight }) => sum + weight[c]!, 0));
+  for (const { weight } of samples) for (let c = 0; c < 3; c++) weight[c]! /= sums[c]!;
+  return samples;
+}

@@ -1,0 +1,93 @@
+import { LUMINANCE } from '../../color/primaries';
+import { assignSetting, parseLook, type Look } from '../../look/look';
+import { pointSpread } from './kernel';
+import { halfKernelRows, onPixels, spikeImages, spikeUnit } from './spikes';
+
+const lookWith = (...settings: string[]): Look =>
+  settings.reduce((look, setting) => assignSetting(look, setting), parseLook({ version: 1 }));
+
+describe('spikes on pixels', () => {
+  const look = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=8', 'veil.spikes.amount=0.5');
+  const images = spikeImages(look);
+  const [width, height] = [160, 90];
+
+  it.each([0.02, 1, 12])(
+    'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
+    (unit) => {
+      for (const { rows, outside } of onPixels(images, width, height, unit)) {
+        const columns = 2 * width - 1;
+        let sum = 0;
+        rows.forEach((value, i) => {
+          expect(value).toBeGreaterThanOrEqual(0);
+          sum += i < columns ? value : 2 * value;
+        });
+        expect(sum + outside).toBeCloseTo(1, 4);
+        expect(outside).toBeGreaterThan(0);
+      }
+    },
+  );
+
+  it('are the same turned half way round', () => {
+    const rows = halfKernelRows(onPixels(images, 20, 10, 2)[0]!);
+    const [below, above] = [new Float32Array(39), new Float32Array(39)];
+    rows(4, below);
+    rows(-4, above);
+    expect([...above].reverse()).toEqual([...below]);
+  });
+
+  // Source: scale invariance of Fraunhofer diffraction (Goodman 1968): twice the f-number, twice the size.
+  it('grow with the f-number and with the pixels of the frame', () => {
+    const twice = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=16');
+    expect(spikeUnit(twice, 1920)).toBeCloseTo(2 * spikeUnit(look, 1920), 9);
+    expect(spikeUnit(look, 3840)).toBeCloseTo(2 * spikeUnit(look, 1920), 9);
+    // Source: lambda N on a 36 mm sensor of 1920 pixels: 550 nm at f/8 is 4.4 micrometres, a pixel 18.75.
+    expect(spikeUnit(look, 1920)).toBeCloseTo((20 * 4.4) / 18.75, 3);
+  });
+
+  // The pattern at half the pixels is that of the whole, four pixels in one.
+  it('look the same at half the size', () => {
+    const large = onPixels(images, 200, 200, 4)[1]!;
+    const small = onPixels(images, 100, 100, 2)[1]!;
+    const value = ({ rows, width: w }: typeof large, x: number, y: number): number =>
+      rows[y * (2 * w - 1) + w - 1 + x]!;
+    for (const [x, y] of [
+      [20, 0],
+      [0, 25],
+      [18, 31],
+      [-40, 12],
+    ] as const) {
+      let sum = 0;
+      for (let v = 2 * y - 1; v <= 2 * y + 1; v++)
+        for (let u = 2 * x - 1; u <= 2 * x + 1; u++)
+          sum += value(large, u, Math.abs(v)) * (u === 2 * x ? 1 : 0.5) * (v === 2 * y ? 1 : 0.5);
+      expect(value(small, x, y) / sum).toBeGreaterThan(0.7);
+      expect(value(small, x, y) / sum).toBeLessThan(1.4);
+    }
+  });
+
+  it('have no colour when none is asked for, and more when more is', () => {
+    const colour = (saturation: number): number => {
+      const [r, g, b] = spikeImages(lookWith('pupil.blades=6', `veil.spikes.saturation=${saturation}`));
+      let sum = 0;
+      r!.density.forEach((red, i) => {
+        const y = LUMINANCE[0] * red + LUMINANCE[1] * g!.density[i]! + LUMINANCE[2] * b!.density[i]!;
+        if (y > 0) sum += Math.abs(red - b!.density[i]!) / y;
+      });
+      return sum / r!.density.length;
+    };
+    expect(colour(0)).toBeLessThan(1e-5);
+    expect(colour(1)).toBeGreaterThan(0.05);
+    expect(colour(0.5)).toBeLessThan(colour(1));
+  });
+
+  it('go into the whole point-spread function, and stand alone as a part', () => {
+    const whole = pointSpread(look, 65, 65);
+    const part = pointSpread(look, 65, 65, 'veil.spikes');
+    const middle = 32 * 65 + 32;
+    whole.rgb.forEach((plane, c) => {
+      expect(plane[middle]).toBeCloseTo(0.5 + 0.5 * part.rgb[c]![middle]!, 5);
+      expect(plane[middle + 9]).toBeCloseTo(0.5 * part.rgb[c]![middle + 9]!, 6);
+    });
+    expect(whole.outside).toBeCloseTo(part.outside, 6);
+  });
+});
