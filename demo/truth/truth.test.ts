@@ -1,8 +1,24 @@
 import { bokehAt, DISTANCES } from './bokeh';
-import { PAIRS, type Pair } from './pairs';
+import { measure, pinholePlate } from './measure';
+import { PAIRS, PUPIL_NAMES, type Pair, type PupilName } from './pairs';
 
-// Source: the thin lens by its geometry, Potmesil & Chakravarty (1981).
 describe('depth of field against a traced lens', () => {
+  const plate = pinholePlate();
+
+  // Source: the demo's own path tracer, by rays through a real aperture (Cook, Porter & Carpenter 1984, Distributed ray
+  // tracing); structural similarity after Wang, Bovik, Sheikh & Simoncelli (2004).
+  it.each(PAIRS.flatMap((pair) => PUPIL_NAMES.map((pupil): [Pair, PupilName] => [pair, pupil])))(
+    'the quay at (%j, %s) is what the lens saw of it',
+    async (pair, pupil) => {
+      const { likeness } = await measure(plate, pair, pupil);
+      expect(likeness.agreement).toBeGreaterThan(45);
+      expect(likeness.recoverable).toBeGreaterThan(pupil === 'disc' ? 35 : 36);
+      expect(likeness.ssim).toBeGreaterThan(0.955);
+      expect(likeness.share).toBeGreaterThan(0.6);
+    },
+  );
+
+  // Source: the thin lens by its geometry, Potmesil & Chakravarty (1981).
   it.each(PAIRS.flatMap((pair) => DISTANCES.map((distance): [Pair, number] => [pair, distance])))(
     'the disc of a lamp at (%j, %d m) has the diameter of the formula, traced and computed',
     async (pair, distance) => {
