@@ -12,10 +12,10 @@ export interface KernelOptions {
 }
 
 /** Writes what the lens of a look, or one part of its veil, makes of a white point in the middle of a square picture. */
-export function kernel(options: KernelOptions): void {
+export async function kernel(options: KernelOptions): Promise<void> {
   const { size, out, part } = options;
   const look = openLook(options.look, options.set);
-  const { rgb, outside } = pointSpread(look, size, size, part && `veil.${part}`);
+  const { rgb, outside } = await pointSpread(look, size, size, part && `veil.${part}`);
   const picture = emptyPicture(size, size);
   rgb.forEach((plane, c) => addChannel(picture, 'RGB'[c]!, 'float', plane));
   writeBytes(out, writeExr(picture));

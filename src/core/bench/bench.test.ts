@@ -96,7 +96,7 @@ describe('the veil', () => {
     const side = 96;
     const look = lookOf('veil.bloom.amount=0.4', 'veil.bloom.radius=0.01', 'veil.feed.threshold=0');
     const { light } = await run(point(side, side, side / 2, side / 2), look);
-    const kernel = pointSpread(look, side, side);
+    const kernel = await pointSpread(look, side, side);
     light.total.forEach((plane, c) => {
       for (let i = 0; i < plane.length; i++)
         expect(Math.abs(plane[i]! - 1000 * kernel.rgb[c]![i]!)).toBeLessThan(2e-5 * (1 + plane[i]!));

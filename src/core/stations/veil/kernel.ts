@@ -1,3 +1,4 @@
+import { ContentCache } from '../../bench/cache';
 import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
 import { veilParts, type VeilPart } from './parts';
@@ -14,10 +15,15 @@ export interface PointSpread {
  * The veil's whole point-spread function, `(1 - sum w) delta + sum w K`, of a picture of the given size: what a white
  * point that feeds entirely would become. Of a single part it is that part's own kernel, whatever its amount.
  */
-export function pointSpread(look: Look, width: number, height: number, only?: VeilPart['name']): PointSpread {
+export async function pointSpread(
+  look: Look,
+  width: number,
+  height: number,
+  only?: VeilPart['name'],
+): Promise<PointSpread> {
   const { on, mode } = look.veil;
   const size = { width, height };
-  const parts = veilParts(look, size, size).filter(({ name, amount }) =>
+  const parts = veilParts(look, size, size, new ContentCache(0)).filter(({ name, amount }) =>
     only ? name === only : on && amount > 0,
   );
   const [cx, cy] = [width >> 1, height >> 1];
@@ -26,7 +32,7 @@ export function pointSpread(look: Look, width: number, height: number, only?: Ve
   for (const part of parts) {
     const amount = only ? 1 : part.amount;
     const gains = tintGains(part.tint);
-    const kernels = part.kernels(width, height);
+    const kernels = await part.kernels(width, height);
     const row = new Float32Array(2 * width - 1);
     rgb.forEach((plane, c) => {
       const rows = kernels[c % kernels.length]!;

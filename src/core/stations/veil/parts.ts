@@ -1,3 +1,4 @@
+import type { ContentCache } from '../../bench/cache';
 import type { KernelRows } from '../../kernels/convolution';
 import type { Look } from '../../look/look';
 import { powerLawQuadrant } from '../../optics/power-law';
@@ -13,7 +14,7 @@ export interface VeilPart {
   /** Equal keys mean equal kernels. */
   key: string;
   /** The kernel for planes of a size: one, or one for each channel. */
-  kernels(width: number, height: number): KernelRows[];
+  kernels(width: number, height: number): KernelRows[] | Promise<KernelRows[]>;
 }
 
 interface Size {
@@ -22,7 +23,7 @@ interface Size {
 }
 
 /** The parts of a look's veil on a picture of some size, whose frame goes by `frame`. */
-export function veilParts(look: Look, { width, height }: Size, frame: Size): VeilPart[] {
+export function veilParts(look: Look, { width, height }: Size, frame: Size, cache: ContentCache): VeilPart[] {
   const { bloom, spikes } = look.veil;
   const law = bloomLaw(look, width, height, frame.height);
   const unit = spikeUnit(look, frame.width);
@@ -35,7 +36,14 @@ export function veilParts(look: Look, { width, height }: Size, frame: Size): Vei
     {
       ...{ name: 'veil.spikes', amount: spikes.amount, tint: spikes.tint },
       key: `${spikeKey(look)} ${unit}`,
-      kernels: (w, h) => onPixels(spikeImages(look), w, h, unit).map(halfKernelRows),
+      async kernels(w, h) {
+        const images = await cache.take(
+          `white image ${spikeKey(look)}`,
+          () => spikeImages(look),
+          (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
+        );
+        return onPixels(images, w, h, unit).map(halfKernelRows);
+      },
     },
   ];
 }

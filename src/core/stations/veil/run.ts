@@ -30,7 +30,7 @@ export const veil: Station = {
   async run(light, look, context) {
     const fed = await takeFeed(light, look, context);
     const { feed, key: feedKey } = fed;
-    const parts = veilParts(look, light, scaledFrame(context.plate, light.scale)).filter(
+    const parts = veilParts(look, light, scaledFrame(context.plate, light.scale), context.cache).filter(
       ({ amount }) => amount > 0,
     );
     const taken = look.veil.mode === 'keep' ? 1 : 0;
@@ -100,7 +100,7 @@ async function scatter(
         `spectra ${width}x${height} ${part.name} ${part.key}`,
         async () => {
           const made: Spectrum[] = [];
-          for (const rows of part.kernels(width, height))
+          for (const rows of await part.kernels(width, height))
             made.push(await convolution.prepare(width, height, rows, within(context, 0, 0.4)));
           return made;
         },

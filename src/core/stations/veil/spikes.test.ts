@@ -80,9 +80,9 @@ describe('spikes on pixels', () => {
     expect(colour(0.5)).toBeLessThan(colour(1));
   });
 
-  it('go into the whole point-spread function, and stand alone as a part', () => {
-    const whole = pointSpread(look, 65, 65);
-    const part = pointSpread(look, 65, 65, 'veil.spikes');
+  it('go into the whole point-spread function, and stand alone as a part', async () => {
+    const whole = await pointSpread(look, 65, 65);
+    const part = await pointSpread(look, 65, 65, 'veil.spikes');
     const middle = 32 * 65 + 32;
     whole.rgb.forEach((plane, c) => {
       expect(plane[middle]).toBeCloseTo(0.5 + 0.5 * part.rgb[c]![middle]!, 5);
