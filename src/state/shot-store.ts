@@ -1,13 +1,15 @@
 import { useStore } from 'zustand';
 import { create } from 'zustand';
 import { temporal, type TemporalState } from 'zundo';
-import { defaultLook, setSetting, type Look, type SettingValue } from '../core/look/look';
+import { defaultLook, parseLook, setSetting, type Look, type SettingValue } from '../core/look/look';
 import type { PlateEntry, Reference, Shot } from '../core/shot/shot';
 
 interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
   change: (path: string, value: SettingValue) => void;
   setLook: (look: Look) => void;
+  /** Takes what a file tells of its camera, as one step; it is held to what the settings allow. */
+  takeCamera: (told: Partial<Look['camera']>) => void;
   rename: (name: string) => void;
   addPlate: (plate: PlateEntry) => void;
   removePlate: (id: string) => void;
@@ -48,6 +50,8 @@ export const useShot = create<ShotState>()(
       look: defaultLook(),
       change: (path, value) => set(({ look }) => ({ look: setSetting(look, path, value) })),
       setLook: (look) => set({ look }),
+      takeCamera: (told) =>
+        set(({ look }) => ({ look: parseLook({ ...look, camera: { ...look.camera, ...told } }) })),
       rename: (name) => set({ name }),
       addPlate: (plate) => set(({ plates }) => ({ plates: [...plates, plate], activePlate: plate.id })),
       removePlate: (id) =>

@@ -1,7 +1,7 @@
 import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './convolution-reference-jobs';
 import type { ConvolutionKernel, Spectrum } from './convolution';
 import { goodSize } from './fft';
-import type { Parallel, RunOptions, Shared, Task } from './parallel';
+import { portion, type Parallel, type RunOptions, type Shared, type Task } from './parallel';
 
 interface ReferenceSpectrum extends Spectrum {
   grid: Grid;
@@ -33,9 +33,9 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
       const grid = newGrid(length, rows);
       await parallel.run(
         rowTasks('transformRows', { grid, width: length, plane }, rows),
-        part(options, 0, 0.5),
+        portion(options, 0, 0.5),
       );
-      await parallel.run(columnTasks({ grid, height: rows, spectrum: undefined }), part(options, 0.5, 1));
+      await parallel.run(columnTasks({ grid, height: rows, spectrum: undefined }), portion(options, 0.5, 1));
       return { grid, width, height, bytes: grid.re.byteLength * 2 } satisfies ReferenceSpectrum;
     },
 
@@ -49,7 +49,7 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
       const results: Float32Array[] = [];
       for (const [index, source] of planes.entries()) {
         const share = (from: number, to: number): RunOptions =>
-          part(options, (index + from) / planes.length, (index + to) / planes.length);
+          portion(options, (index + from) / planes.length, (index + to) / planes.length);
         const out = newPlane(width * height);
         await parallel.run(
           rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
@@ -112,9 +112,4 @@ function bands(count: number, size: number): [from: number, to: number][] {
     index * size,
     Math.min(count, (index + 1) * size),
   ]);
-}
-
-/** The options with progress mapped to a part of the whole. */
-function part({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
-  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
 }

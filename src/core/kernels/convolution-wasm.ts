@@ -2,7 +2,7 @@ import { Arena } from './arena';
 import { convolutionKernel, type ConvolutionCall } from './convolution-wasm-jobs';
 import type { ConvolutionKernel, KernelRows, Spectrum } from './convolution';
 import { goodSize } from './fft';
-import type { Parallel, RunOptions } from './parallel';
+import { portion, type Parallel, type RunOptions } from './parallel';
 import { inRooms } from './rooms';
 
 /** Rows that the kernel does at once, columns of a block, bytes of a block's row and of a number four lanes wide. */
@@ -16,7 +16,8 @@ const SQUARE = 256;
 const SLOTS = 3;
 /** Calls in one step: enough that threads even out. */
 const CALLS = 24;
-/** Larger memory is not kept between convolutions. */
+/** Memory is kept between convolutions for so many sizes and up to so many bytes. */
+const KEPT = 3;
 const KEPT_BYTES = 512 * 1024 ** 2;
 
 /** The fields of the kernel's plan, in its order. */
@@ -171,8 +172,8 @@ class Workshop {
     this.set('pitch', length * 4);
     this.set('height', rows);
     this.set('grid', slot.at);
-    await this.run('rowsForward', rows / ROWS, part(options, 0, 0.5));
-    await this.run('columnsForward', this.places.get('blocks')! + 1, part(options, 0.5, 1));
+    await this.run('rowsForward', rows / ROWS, portion(options, 0, 0.5));
+    await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.5, 1));
     const data = arena.floats(slot.at, this.gridBytes / 4).slice();
     slot.holds = { width, height, bytes: data.byteLength, data };
     return slot.holds;
@@ -214,9 +215,9 @@ class Workshop {
     this.set('pitch', pitch * 4);
     this.set('height', height);
     this.set('grid', this.grid);
-    await this.run('rowsForward', filled / ROWS, part(options, 0, 0.25));
-    await this.run('columnsConvolve', this.places.get('blocks')! + 1, part(options, 0.25, 0.75), at);
-    await this.run('rowsInverse', filled / ROWS, part(options, 0.75, 1));
+    await this.run('rowsForward', filled / ROWS, portion(options, 0, 0.25));
+    await this.run('columnsConvolve', this.places.get('blocks')! + 1, portion(options, 0.25, 0.75), at);
+    await this.run('rowsInverse', filled / ROWS, portion(options, 0.75, 1));
     const out = new Float32Array(width * height);
     for (let y = 0; y < height && pitch !== width; y++)
       out.set(plane.subarray(y * pitch, y * pitch + width), y * width);
@@ -237,27 +238,23 @@ function radicesOf(length: number): number[] {
   return last ? [...even, ...odd, last] : odd;
 }
 
-/** The options with progress mapped to a part of the whole. */
-function part({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
-  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
-}
-
 /** Single-precision convolution in WebAssembly on shared memory; its result does not depend on the number of threads. */
 export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
-  /** Memory of the last size, for the next convolution of it. */
-  let idle: Workshop | undefined;
+  /** Memory that nobody works in, the last used first: a draft and the full size take turns. */
+  const idle: Workshop[] = [];
   async function using<T>(
     width: number,
     height: number,
     work: (workshop: Workshop) => Promise<T>,
   ): Promise<T> {
-    const fits = idle?.width === width && idle.height === height;
-    const workshop = fits ? idle! : new Workshop(parallel, width, height);
-    idle = undefined;
+    const fits = idle.findIndex((workshop) => workshop.width === width && workshop.height === height);
+    const workshop = idle.splice(fits, fits < 0 ? 0 : 1)[0] ?? new Workshop(parallel, width, height);
     try {
       return await work(workshop);
     } finally {
-      if (workshop.arena.bytes <= KEPT_BYTES) idle = workshop;
+      idle.unshift(workshop);
+      while (idle.length > KEPT || idle.reduce((sum, { arena }) => sum + arena.bytes, 0) > KEPT_BYTES)
+        idle.pop();
     }
   }
   return {
@@ -267,7 +264,7 @@ export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
       using(spectra[0]!.width, spectra[0]!.height, async (workshop) => {
         const results: Float32Array[] = [];
         for (const [index, plane] of planes.entries()) {
-          const share = part(options, index / planes.length, (index + 1) / planes.length);
+          const share = portion(options, index / planes.length, (index + 1) / planes.length);
           results.push(await workshop.convolve(plane, spectra[index % spectra.length]!, share));
         }
         return results;

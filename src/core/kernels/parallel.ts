@@ -13,6 +13,11 @@ export interface RunOptions {
   progress?: ((done: number) => void) | undefined;
 }
 
+/** The options with progress mapped to a part of the whole. */
+export function portion({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
+  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
+}
+
 /**
  * Runs independent tasks on as many threads as there are, and resolves when all are done. Tasks write to disjoint
  * parts of shared memory, so the result does not depend on their order or number of threads.

@@ -1,5 +1,5 @@
 import { Arena } from './arena';
-import type { Parallel, RunOptions } from './parallel';
+import { portion, type Parallel, type RunOptions } from './parallel';
 import { inRooms } from './rooms';
 import { scatterKernel, type ScatterCall } from './scatter-jobs';
 
@@ -197,10 +197,10 @@ class Workshop {
     for (const field of ['place', 'pieceRadius', 'order'] as const) this.take(field, 2 * count * 4);
     this.take('colour', 2 * count * 16);
     this.takeCells(input);
-    await this.run(this.overStrips('surveyStrip', height), part(options, 0, 0.1));
+    await this.run(this.overStrips('surveyStrip', height), portion(options, 0, 0.1));
     if (this.at('levelCount') > STRIP_LEVELS)
       await this.run([{ step: 'surveyRest' }], { signal: options.signal });
-    await this.run(this.overStrips('cutStrip', height), part(options, 0.1, 0.3));
+    await this.run(this.overStrips('cutStrip', height), portion(options, 0.1, 0.3));
     this.orderRuns(strips, layers);
     await this.run(this.overStrips('orderStrip', height), { signal: options.signal });
     this.afterPieces = this.arena.mark();
@@ -350,7 +350,7 @@ class Workshop {
     for (const room of rooms) this.arena.octets(room, bytes).fill(0);
     const work = (call: ScatterCall, room: number): Promise<void> =>
       this.run([{ ...call, room } as ScatterCall], { signal: options.signal });
-    await inRooms(rooms, bands, work, part(options, 0.3, 1));
+    await inRooms(rooms, bands, work, portion(options, 0.3, 1));
   }
 }
 
@@ -379,11 +379,6 @@ function whiteOf(light: readonly Float32Array[]): number {
   for (let i = 0; i < r.length; i += stride) seen.push(Math.max(r[i]!, g[i]!, b[i]!));
   seen.sort((p, q) => p - q);
   return Math.max(1e-6, seen[Math.floor(seen.length * 0.9)]!);
-}
-
-/** The options with progress mapped to a part of the whole. */
-function part({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
-  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
 }
 
 /** The kernel in WebAssembly on shared memory; its result does not depend on the number of threads. */

@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { parseLook, settingAt } from '../../core/look/look';
+import { settingAt } from '../../core/look/look';
 import { fieldOfView, hyperfocal, pupilDiameter, sharpLimits } from '../../core/optics/camera';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -72,15 +72,18 @@ function FileCamera() {
   const activePlate = useShot((state) => state.activePlate);
   const told = usePlates((state) => (activePlate ? state.cards[activePlate]?.camera : undefined));
   const lens = useShot((state) => state.look.camera);
+  const takeCamera = useShot((state) => state.takeCamera);
   const names = Object.keys(told ?? {}) as (keyof typeof lens)[];
   if (names.every((name) => told![name] === lens[name])) return null;
-  const take = (): void => {
-    const { look, setLook } = useShot.getState();
-    // What a file says is held to what the settings allow.
-    setLook(parseLook({ ...look, camera: { ...look.camera, ...told } }));
-  };
   return (
-    <Button size="small" variant="outlined" color="inherit" fullWidth sx={{ mb: 0.5 }} onClick={take}>
+    <Button
+      size="small"
+      variant="outlined"
+      color="inherit"
+      fullWidth
+      sx={{ mb: 0.5 }}
+      onClick={() => takeCamera(told!)}
+    >
       Take the camera of the file
     </Button>
   );

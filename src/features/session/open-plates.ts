@@ -110,9 +110,24 @@ export async function bringIn(files: readonly File[]): Promise<void> {
     const plate: PlateEntry = { id, name: group.name, versions: [version], version: 0, frame: 0, roles: {} };
     await openFresh(plate, blobs);
     useShot.getState().addPlate(plate);
+    takeUntouchedCamera(plate);
     useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null, wipeVersion: null });
     for (const { id: file, name, blob } of blobs) await keepFile(file, name, blob);
   }
+}
+
+/** Takes the camera that a plate's file speaks of while nobody has touched the present one, and says so. */
+function takeUntouchedCamera(plate: PlateEntry): void {
+  const told = usePlates.getState().cards[plate.id]?.camera ?? {};
+  const [own, untouched] = [useShot.getState().look.camera, defaultLook().camera];
+  const names = Object.keys(untouched) as (keyof typeof own)[];
+  if (Object.keys(told).length === 0 || names.some((name) => own[name] !== untouched[name])) return;
+  useShot.getState().takeCamera(told);
+  const { focalLength, fStop } = useShot.getState().look.camera;
+  notify(
+    `${plate.name}: the camera is that of the file, ${focalLength} mm at f/${fStop}; undo takes it back`,
+    'success',
+  );
 }
 
 /** Opens a plate whose files are at hand but not kept yet. */

@@ -14,8 +14,9 @@ const mockEngine = {
   card(id: string) {
     const { name } = mockEngine.open.get(id)!;
     const passes = mockEngine.passes.map((pass) => ({ name: pass }));
+    const camera = name.startsWith('lens') ? { focalLength: 85, fStop: 2 } : undefined;
     return {
-      value: { id, name, width: 8, height: 4, nan: 0, infinite: 0, warnings: [], bytes: 100, passes },
+      value: { camera, id, name, width: 8, height: 4, nan: 0, infinite: 0, warnings: [], bytes: 100, passes },
     };
   },
   openPlate(id: string, name: string, files: { name: string }[], roles: object) {
@@ -241,5 +242,15 @@ describe('a kept shot', () => {
     await takeFiles([file('other.bokelux')]);
     expect(useShot.getState()).toMatchObject({ name: 'Other', plates: [{ id: 'a' }] });
     expect([...mockEngine.open.keys()]).toEqual(['a']);
+  });
+
+  it('takes the camera of a file while nobody has touched it, as one step', async () => {
+    await takeFiles([file('lens.exr')]);
+    expect(useShot.getState().look.camera).toMatchObject({ focalLength: 85, fStop: 2 });
+    expect(told.some((text) => text.includes('85 mm at f/2'))).toBe(true);
+
+    useShot.getState().change('camera.fStop', 4);
+    await takeFiles([file('lens2.exr')]);
+    expect(useShot.getState().look.camera).toMatchObject({ focalLength: 85, fStop: 4 });
   });
 });

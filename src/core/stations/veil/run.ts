@@ -2,7 +2,7 @@ import { withSeparation, type Light, type Rgb } from '../../bench/light';
 import type { EnergyAccount, Station, StationContext } from '../../bench/station';
 import { LUMINANCE } from '../../color/primaries';
 import type { Spectrum } from '../../kernels/convolution';
-import type { RunOptions } from '../../kernels/parallel';
+import { portion } from '../../kernels/parallel';
 import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
 import { maskAt } from '../../bench/mask';
@@ -37,7 +37,7 @@ export const veil: Station = {
     let result = light;
     let arrived = 0;
     for (const [index, part] of parts.entries()) {
-      const share = within(context, index / parts.length, (index + 1) / parts.length);
+      const share = portion(context, index / parts.length, (index + 1) / parts.length);
       const spread = await scatter(feed.rgb, feedKey, light, part, { ...context, ...share });
       const gains = tintGains(part.tint);
       const rgb = spread.map((plane, c) => {
@@ -100,22 +100,20 @@ async function scatter(
         `spectra ${width}x${height} ${part.name} ${part.key}`,
         async () => {
           const made: Spectrum[] = [];
-          for (const rows of await part.kernels(width, height))
-            made.push(await convolution.prepare(width, height, rows, within(context, 0, 0.4)));
+          const all = await part.kernels(width, height);
+          for (const [index, rows] of all.entries()) {
+            const share = portion(context, (0.4 * index) / all.length, (0.4 * (index + 1)) / all.length);
+            made.push(await convolution.prepare(width, height, rows, share));
+          }
           return made;
         },
         (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
       );
-      const planes = await convolution.convolve(feed, spectra, within(context, 0.4, 1));
+      const planes = await convolution.convolve(feed, spectra, portion(context, 0.4, 1));
       return planes as unknown as Rgb;
     },
     (planes) => planes.length * planes[0].byteLength,
   );
-}
-
-/** The options with progress mapped to a part of the whole. */
-function within({ signal, progress }: RunOptions, from: number, to: number): RunOptions {
-  return { signal, progress: progress && ((done) => progress(from + (to - from) * done)) };
 }
 
 function luminanceSum(rgb: Rgb): number {
