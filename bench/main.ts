@@ -241,7 +241,7 @@ function photographed(width: number, height: number, key: string): ScatterInput 
   };
 }
 const blades = { blades: 6, curvature: 0, rotation: 15 };
-const discs = new DiscSet({ pupil: blades, squeeze: 1, rim: 0, catsEye: 0 });
+const discs = new DiscSet({ pupil: blades, obstruction: 0, squeeze: 1, rim: 0, catsEye: 0 });
 /** Every pixel the mean of its own disc: what a straightforward build would do, which lets far things bleed over near ones. */
 function gathered({ width, height, light: source, radius }: ScatterInput): Float32Array[] {
   const out = source.map((plane) => new Float32Array(plane.length));

@@ -1,4 +1,5 @@
 import { viewNamed } from '../../core/color/view';
+import { shapeAt } from '../../core/optics/pupil';
 import { pupilMask } from '../../core/optics/pupil-mask';
 import { encodeFlat } from '../../core/print/encode';
 import { openLook, writeBytes } from '../files';
@@ -15,7 +16,7 @@ export interface PupilOptions {
 export function pupil(options: PupilOptions): void {
   const { size, out } = options;
   const look = openLook(options.look, options.set);
-  const mask = pupilMask(look.pupil, look.pupil, size);
+  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size);
   const format = flatFormat(out, undefined);
   writeBytes(out, encodeFlat([mask, mask, mask], size, size, format, viewNamed('clip')));
   const open = mask.reduce((sum, value) => sum + value, 0) / ((Math.PI / 4) * size * size);

@@ -7,7 +7,7 @@ import { wasmScatter, type Disc, type ScatterInput } from './scatter';
 const [WIDTH, HEIGHT] = [150, 140];
 const COUNT = WIDTH * HEIGHT;
 const round = { blades: 0, curvature: 0, rotation: 0 };
-const discs = new DiscSet({ pupil: round, squeeze: 1, rim: 0, catsEye: 0 });
+const discs = new DiscSet({ pupil: round, obstruction: 0, squeeze: 1, rim: 0, catsEye: 0 });
 
 /** Numbers between 0 and 1 that repeat for the same seed. */
 function noise(seed: number): () => number {

@@ -1,3 +1,5 @@
+import { smoothStep } from '../image/smooth-step';
+
 /** The outline of the aperture on the unit disc. */
 export interface PupilShape {
   /** Blades; fewer than 3 make a disc. */
@@ -6,6 +8,21 @@ export interface PupilShape {
   curvature: number;
   /** Degrees, clockwise. */
   rotation: number;
+}
+
+/** Stops from where the blades have drawn back to where they are as curved as they are. */
+const DRAWN_BACK = 2;
+
+/** What shapes a pupil, and the f-stop at which its blades have drawn back behind the round rim; 0 is never. */
+export interface Blades extends PupilShape {
+  openAt: number;
+}
+
+/** The pupil's shape at an f-stop: towards the widest the blades draw back and it grows round (common practice). */
+export function shapeAt({ blades, curvature, rotation, openAt }: Blades, fStop: number): PupilShape {
+  const stops = openAt > 0 ? 2 * Math.log2(fStop / openAt) : DRAWN_BACK;
+  const round = 1 - smoothStep(stops / DRAWN_BACK);
+  return { blades, rotation, curvature: curvature + (1 - curvature) * round };
 }
 
 const OUTLINE_POINTS = 192;

@@ -1,12 +1,12 @@
 import type { StationId } from '../../core/look/look';
-import { pupilOutline, type PupilShape } from '../../core/optics/pupil';
+import { pupilOutline, shapeAt, type Blades, type PupilShape } from '../../core/optics/pupil';
 import { AXIS, pupilHeight } from './drawing';
 
 interface GlyphProps {
   id: StationId;
   /** How much the veil scatters, 0 to 1. */
   strength: number;
-  pupil: PupilShape;
+  pupil: Blades & { obstruction: number };
   fStop: number;
 }
 
@@ -18,7 +18,9 @@ export function StationGlyph({ id, strength, pupil, fStop }: GlyphProps) {
     case 'focus':
       return <LensGlyph />;
     case 'pupil':
-      return <PupilGlyph shape={pupil} height={pupilHeight(fStop)} />;
+      return (
+        <PupilGlyph shape={shapeAt(pupil, fStop)} held={pupil.obstruction} height={pupilHeight(fStop)} />
+      );
     case 'veil':
       return <VeilGlyph strength={strength} />;
     case 'film':
@@ -39,8 +41,8 @@ function LensGlyph() {
   );
 }
 
-/** The aperture itself, as it is: its blades, and how far it is open. */
-function PupilGlyph({ shape, height }: { shape: PupilShape; height: number }) {
+/** The aperture itself, as it is: its blades, what it holds back in the middle, and how far it is open. */
+function PupilGlyph({ shape, held, height }: { shape: PupilShape; held: number; height: number }) {
   const size = Math.max(3, height);
   const points = pupilOutline(shape)
     .map(([x, y]) => `${(x * size).toFixed(2)},${(AXIS + y * size).toFixed(2)}`)
@@ -49,6 +51,16 @@ function PupilGlyph({ shape, height }: { shape: PupilShape; height: number }) {
     <g>
       <circle cx={0} cy={AXIS} r={22} fill="var(--panel)" stroke="currentColor" />
       <polygon points={points} fill="#161616" stroke="var(--amber)" strokeWidth={0.8} />
+      {held > 0 && (
+        <circle
+          cx={0}
+          cy={AXIS}
+          r={held * size}
+          fill="var(--panel)"
+          stroke="var(--amber)"
+          strokeWidth={0.6}
+        />
+      )}
     </g>
   );
 }

@@ -5,6 +5,8 @@ import { pupilOutline, type PupilShape } from '../../optics/pupil';
 /** Everything but the radius that shapes a disc. */
 export interface DiscShape {
   pupil: PupilShape;
+  /** Diameter of the disc in the pupil's middle that lets nothing through, as a share of the pupil's. */
+  obstruction: number;
   /** Width over height. */
   squeeze: number;
   /** -1 soft to 1 bright, behind the focus; before it the other way. */
@@ -24,6 +26,9 @@ const RINGS = 6;
 /** Positions along each half diagonal for which the barrel's cut is computed. */
 const CAT_STEPS = 6;
 
+type Outline = readonly [number, number][];
+const ROUND: Outline = pupilOutline({ blades: 0, curvature: 1, rotation: 0 });
+
 /** Radius in pixels of a step. */
 export function radiusOfStep(step: number): number {
   return step < COARSE ? step / STEPS_PER_PIXEL : FINE * Math.exp((step - COARSE) / 128);
@@ -38,7 +43,7 @@ export function cellOf(place: number): number {
 export class DiscSet implements Discs {
   readonly cellsAcross: number;
   readonly cellsDown: number;
-  private readonly outline: readonly [number, number][];
+  private readonly outline: Outline;
   private readonly spread: number;
   private readonly made = new Map<string, Disc>();
 
@@ -71,8 +76,13 @@ export class DiscSet implements Discs {
     const width = 2 * reach + 2;
     const rows = 2 * reach + 1;
     const grid = new Float64Array(width * rows);
-    for (const { scale, weight } of rings(this.shape.rim * side))
-      this.draw(grid, reach, own * scale, weight, side, u, v);
+    // A disc in the middle can hold back no more than what the outline lets through.
+    const held = Math.min(this.shape.obstruction, ...this.outline.map(([x, y]) => Math.hypot(x, y)));
+    for (const { scale, weight } of rings(this.shape.rim * side)) {
+      if (scale <= held) continue;
+      this.draw(this.outline, grid, reach, own * scale, weight, side, u, v);
+      if (held > 0) this.draw(ROUND, grid, reach, own * held, -weight, side, u, v);
+    }
     let sum = 0;
     for (let row = 0; row < rows; row++)
       for (let x = 0, run = 0; x < width; x++) {
@@ -116,7 +126,7 @@ export class DiscSet implements Discs {
     const reach = Math.ceil(radius + 0.5);
     const width = 2 * reach + 2;
     const grid = new Float64Array(width * (2 * reach + 1));
-    this.draw(grid, reach, radius, 1, 1, 0, 0, false);
+    this.draw(this.outline, grid, reach, radius, 1, 1, 0, 0, false);
     let [sum, across, down, first, second] = [0, 0, 0, 0, 0];
     grid.forEach((_, i) => {
       if (i % width === 0) across = 0;
@@ -132,6 +142,7 @@ export class DiscSet implements Discs {
 
   /** Adds the derivative of one outline's coverage; before the focus the disc stands on its head. */
   private draw(
+    outline: Outline,
     grid: Float64Array,
     reach: number,
     radius: number,
@@ -143,7 +154,7 @@ export class DiscSet implements Discs {
   ): void {
     const { catsEye, squeeze } = shaped ? this.shape : { catsEye: 0, squeeze: 1 };
     const width = 2 * reach + 2;
-    const walk = new OutlineWalk(this.outline);
+    const walk = new OutlineWalk(outline);
     const rows = Math.min(reach, Math.ceil(radius + 0.5));
     for (let row = -rows; row <= rows; row++) {
       // From the outline's top down, whichever way round the disc stands.

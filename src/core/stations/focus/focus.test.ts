@@ -50,7 +50,8 @@ const sum = (plane: Float32Array): number => plane.reduce((total, value) => tota
 const FAR = 1e6;
 
 describe('a blur disc', () => {
-  const shape = { pupil: { blades: 0, curvature: 0, rotation: 0 }, squeeze: 1, rim: 0, catsEye: 0 };
+  const pupil = { blades: 0, curvature: 0, rotation: 0 };
+  const shape = { pupil, obstruction: 0, squeeze: 1, rim: 0, catsEye: 0 };
   /** The disc of a signed radius at a place in the field. */
   const discOf = (of: Partial<DiscShape>, radius: number, u = 0): Disc => {
     const set = new DiscSet({ ...shape, ...of });
@@ -95,6 +96,20 @@ describe('a blur disc', () => {
     };
     expect(widest(discOf(triangle, 12))).toBeGreaterThan(3);
     expect(widest(discOf(triangle, -12))).toBeLessThan(-3);
+  });
+
+  // Source: geometry of a ring: the mean square distance is half the sum of both radii's squares.
+  it.each([0, 6])('of a mirror lens with %d blades is a ring', (blades) => {
+    const ring = discOf({ obstruction: 0.5, pupil: { ...pupil, blades } }, 20);
+    expect(moment(ring, () => 1)).toBeCloseTo(1, 5);
+    const inside = coverage(ring).filter(({ x, y }) => Math.hypot(x, y) < 9);
+    for (const { value } of inside) expect(Math.abs(value)).toBeLessThan(1e-7);
+    expect(Math.min(...coverage(ring).map(({ value }) => value))).toBeGreaterThan(-1e-7);
+    if (blades === 0)
+      expect(moment(ring, (x, y) => x * x + y * y) / ((20 ** 2 + 10 ** 2) / 2)).toBeCloseTo(1, 1);
+    // More than the blades leave open cannot be held back.
+    const most = discOf({ obstruction: 0.9, pupil: { ...pupil, blades } }, 20);
+    expect(Math.min(...coverage(most).map(({ value }) => value))).toBeGreaterThan(-1e-6);
   });
 
   it('is squeezed, has a rim that flips with the side, and is cut by the barrel', () => {

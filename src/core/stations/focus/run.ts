@@ -4,6 +4,7 @@ import type { Station, StationContext } from '../../bench/station';
 import { SHARP } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
+import { shapeAt } from '../../optics/pupil';
 import { readDepth } from './depth';
 import { cellOf, DiscSet } from './discs';
 
@@ -18,15 +19,15 @@ export const focus: Station = {
   id: 'focus',
   label: 'Focus',
   on: (look) => look.focus.on && look.focus.amount > 0,
-  reads: ({ focus, camera, pupil }) => [focus, camera, pupil.blades, pupil.curvature, pupil.rotation],
+  reads: ({ focus, camera, pupil }) => [focus, camera, shapeAt(pupil, camera.fStop), pupil.obstruction],
   async run(light, look, context) {
     const radius = await radiusPlane(look, light.scale, context);
     if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
     const { width, height } = light;
-    const { blades, curvature, rotation } = look.pupil;
     const settings = look.focus;
     const { squeeze, rim, catsEye } = settings;
-    const shape = { pupil: { blades, curvature, rotation }, squeeze, rim, catsEye };
+    const { obstruction } = look.pupil;
+    const shape = { pupil: shapeAt(look.pupil, look.camera.fStop), obstruction, squeeze, rim, catsEye };
     const discs = await context.cache.take(
       `discs ${JSON.stringify(shape)}`,
       () => new DiscSet(shape),

@@ -41,6 +41,16 @@ export const pupilSettings = section('Pupil', {
     default: 0,
     shown: { factor: 100, unit: '%', digits: 0 },
   }),
+  openAt: number({
+    label: 'Round at',
+    help: 'The f-stop at which the blades have drawn back, so that the pupil is round; two stops on they show as they are. 0 leaves the curvature alone',
+    unit: 'f-number',
+    min: 0,
+    max: 32,
+    step: 0.1,
+    default: 0,
+    shown: { factor: 1, unit: 'f/', digits: 1 },
+  }),
   rotation: number({
     label: 'Rotation',
     help: 'Turn of the aperture, clockwise',

@@ -10,6 +10,7 @@ import {
   whiteImage,
   type PointImage,
 } from '../../optics/diffraction';
+import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
 
 /** Pixels across the pupil that diffraction is computed from. */
@@ -25,8 +26,7 @@ const FINE = 12;
 /** The white image of a point through a look's pupil, softened and with its colours as strong as asked for. */
 export function spikeImages(look: Look): PointImage[] {
   const { softness, saturation } = look.veil.spikes;
-  const pupil = look.pupil;
-  const mask = pupilMask(pupil, pupil, PUPIL_SIZE);
+  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, PUPIL_SIZE);
   const soft = softened(diffraction(mask, PUPIL_SIZE), softness ** 2 * SOFTEST);
   const images = whiteImage(soft);
   if (saturation === 1) return images;
@@ -41,7 +41,10 @@ export function spikeImages(look: Look): PointImage[] {
 
 /** Everything of a look that the image depends on. */
 export const spikeKey = (look: Look): string =>
-  JSON.stringify([look.pupil, look.veil.spikes.softness, look.veil.spikes.saturation]);
+  JSON.stringify([
+    ...[look.pupil, shapeAt(look.pupil, look.camera.fStop)],
+    ...[look.veil.spikes.softness, look.veil.spikes.saturation],
+  ]);
 
 /** Pixels that a wavelength times the f-number is long on the picture. */
 export function spikeUnit({ camera, veil }: Look, frameWidth: number): number {
