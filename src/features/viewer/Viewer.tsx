@@ -48,7 +48,7 @@ export function Viewer() {
     () => (card && size.width ? layOut(card, size, zoom, centre) : null),
     [card, size, zoom, centre],
   );
-  const { reading, readAt, leave } = usePixelReading(layout, card);
+  const { reading, readAt, leave } = usePixelReading(layout, card, frames);
   const pan = useRef<{ x: number; y: number; id: number } | null>(null);
 
   useEffect(() => {
@@ -166,6 +166,7 @@ export function Viewer() {
             event.currentTarget.setPointerCapture(event.pointerId);
             pan.current = { x: event.clientX, y: event.clientY, id: event.pointerId };
           }}
+          onPointerEnter={moved}
           onPointerMove={moved}
           onPointerUp={() => (pan.current = null)}
           onPointerCancel={() => (pan.current = null)}
