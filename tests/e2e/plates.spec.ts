@@ -52,8 +52,11 @@ const bring = (page: Page, ...files: Upload[]): Promise<void> =>
 
 /** Chooses files through a button that opens the chooser. */
 async function choose(page: Page, press: () => Promise<void>, ...files: Upload[]): Promise<void> {
-  const [chooser] = await Promise.all([page.waitForEvent('filechooser'), press()]);
-  await chooser.setFiles(files);
+  // Just after a drag the shelf takes no click for a moment: then it is pressed once more.
+  await expect(async () => {
+    const [chooser] = await Promise.all([page.waitForEvent('filechooser', { timeout: 4000 }), press()]);
+    await chooser.setFiles(files);
+  }).toPass();
 }
 
 async function openPier(page: Page): Promise<void> {
