@@ -5,6 +5,24 @@ const share = { factor: 100, unit: '% D', digits: 1 };
 const fine = { factor: 100, unit: '% D', digits: 2 };
 const plain = { factor: 1, unit: '', digits: 0 };
 
+/** How many there are of something; none by default. */
+const count = (help: string, unit: string, max: number) =>
+  number({ label: 'Count', help, unit, min: 0, max, step: 1, default: 0, shown: plain });
+
+/** The thickness of a line. */
+const width = (help: string, thickness: number) =>
+  number({
+    label: 'Width',
+    help,
+    unit: 'share of the diameter',
+    min: 0.0005,
+    max: 0.02,
+    step: 0.0005,
+    default: thickness,
+    scale: 'log',
+    shown: fine,
+  });
+
 /** Another seed is another arrangement of the same. */
 const seed = (what: string) =>
   number({
@@ -97,27 +115,8 @@ export const pupilSettings = section('Pupil', {
     seed: seed('dust'),
   }),
   scratches: section('Scratches', {
-    count: number({
-      label: 'Count',
-      help: 'Each scratch makes a fine streak at a right angle to itself',
-      unit: 'scratches',
-      min: 0,
-      max: 400,
-      step: 1,
-      default: 0,
-      shown: plain,
-    }),
-    width: number({
-      label: 'Width',
-      help: 'How wide a scratch is: finer ones make longer streaks',
-      unit: 'share of the diameter',
-      min: 0.0005,
-      max: 0.02,
-      step: 0.0005,
-      default: 0.002,
-      scale: 'log',
-      shown: fine,
-    }),
+    count: count('Each scratch makes a fine streak at a right angle to itself', 'scratches', 400),
+    width: width('How wide a scratch is: finer ones make longer streaks', 0.002),
     length: number({
       label: 'Length',
       help: 'How long a scratch is: longer ones make thinner streaks',
@@ -143,16 +142,7 @@ export const pupilSettings = section('Pupil', {
     seed: seed('scratches'),
   }),
   fibres: section('Fibres', {
-    count: number({
-      label: 'Count',
-      help: 'Bent fibres that reach in from the rim, like lashes',
-      unit: 'fibres',
-      min: 0,
-      max: 200,
-      step: 1,
-      default: 0,
-      shown: plain,
-    }),
+    count: count('Bent fibres that reach in from the rim, like lashes', 'fibres', 200),
     length: number({
       label: 'Length',
       help: 'How far they reach in',
@@ -163,30 +153,15 @@ export const pupilSettings = section('Pupil', {
       default: 0.15,
       shown: share,
     }),
-    width: number({
-      label: 'Width',
-      help: 'How thick they are',
-      unit: 'share of the diameter',
-      min: 0.0005,
-      max: 0.02,
-      step: 0.0005,
-      default: 0.003,
-      scale: 'log',
-      shown: fine,
-    }),
+    width: width('How thick they are', 0.003),
     seed: seed('fibres'),
   }),
   ring: section('Fibre ring', {
-    count: number({
-      label: 'Count',
-      help: 'Fine radial fibres at the rim, evenly spaced: they make a ring in the colours of the rainbow; more of them a larger one',
-      unit: 'fibres',
-      min: 0,
-      max: 400,
-      step: 1,
-      default: 0,
-      shown: plain,
-    }),
+    count: count(
+      'Fine radial fibres at the rim, evenly spaced: they make a ring in the colours of the rainbow; more of them a larger one',
+      'fibres',
+      400,
+    ),
     width: number({
       label: 'Width',
       help: 'How far the fibres reach in from the rim: wider makes a broader ring',
