@@ -17,7 +17,7 @@ import { powerLawQuadrant } from '../src/core/optics/power-law';
 import { wasmScatter, type ScatterInput, type ScatterKernel } from '../src/core/kernels/scatter';
 import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
-import { evenKernelRows } from '../src/core/stations/veil/bloom';
+import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
 import { startThreads } from '../src/engine/node/threads';
 import { startFftw } from './fftw';
 
@@ -83,7 +83,7 @@ const threads = startThreads(new URL('./task-thread.mjs', import.meta.url));
 const reference = referenceConvolution(inline);
 const single = wasmConvolution(inline);
 const many = wasmConvolution(threads.parallel);
-const kernelRows = evenKernelRows(quadrant, WIDTH);
+const kernelRows = evenKernel(quadrant, WIDTH).rows;
 const spectrum = await single.prepare(WIDTH, HEIGHT, kernelRows);
 const referenceSpectrum = await reference.prepare(WIDTH, HEIGHT, kernelRows);
 
@@ -120,7 +120,7 @@ async function compareWithFftw(width: number, height: number, count: number): Pr
     for (let i = 0; i < larger.length; i++) larger[i] = plane[i % plane.length]!;
     return larger;
   });
-  const rows = evenKernelRows(powerLawQuadrant({ ...law, reach: 2 * width }, width, height), width);
+  const { rows } = evenKernel(powerLawQuadrant({ ...law, reach: 2 * width }, width, height), width);
   const made = await convolution.prepare(width, height, rows);
   const fftw = await startFftw({ width, height, length: 2 * width, rows: 2 * height }, count);
   if (!fftw) {

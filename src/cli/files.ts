@@ -3,9 +3,11 @@ import { basename } from 'node:path';
 import { makePlate, type Plate } from '../core/bench/plate';
 import { FileError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
+import { greyImage, type GreyImage } from '../core/image/grey-image';
 import { mergePictures } from '../core/image/merge';
 import type { Picture } from '../core/image/picture';
-import { assignSetting, defaultLook, parseLook, type Look } from '../core/look/look';
+import { assignSetting, defaultLook, getSetting, parseLook, SETTINGS, type Look } from '../core/look/look';
+import { NO_IMAGE } from '../core/look/setting';
 
 /** Reads a file's bytes. Throws {@link FileError} with the system's reason in plain words. */
 export function readBytes(path: string): Uint8Array {
@@ -51,6 +53,16 @@ export async function openBackdrop(look: Look): Promise<((id: string) => Plate |
   const path = background.slice('plate:'.length);
   const plate = await openPlate([path], `backdrop ${path}`);
   return (id) => (id === path ? plate : undefined);
+}
+
+/** The images that a look names: files on their own here. */
+export async function openImages(look: Look): Promise<(name: string) => GreyImage | undefined> {
+  const names = SETTINGS.filter(({ kind }) => kind === 'image')
+    .map(({ path }) => getSetting(look, path) as string)
+    .filter((name) => name !== NO_IMAGE);
+  const images = new Map<string, GreyImage>();
+  for (const name of names) images.set(name, greyImage(name, name, await readPicture([name])));
+  return (name) => images.get(name);
 }
 
 /** The look of a file (or the default one) with assignments from the command line applied in order. */

@@ -104,8 +104,9 @@ function build(): Command {
   look(program.command('kernel'))
     .description("write the veil's point-spread function as OpenEXR, per channel")
     .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 1024)
-    .addOption(
-      new Option('--part <part>', "one part's own kernel, whatever its amount").choices(['bloom', 'spikes']),
+    .option(
+      '--part <part>',
+      "one part's own kernel, whatever its amount: bloom, spikes, halo, streak, diffusion, dirt, stack[0]",
     )
     .requiredOption('--out <K.exr>', 'where to')
     .action((options: KernelOptions) => kernel(options));

@@ -183,6 +183,7 @@ describe('the engine', () => {
       name: 'S',
       plates: [plateOfFile('q', 'quay.exr')],
       references: [],
+      images: [],
       activePlate: 'q',
       look,
     };

@@ -6,6 +6,7 @@ import { cutRegion } from '../core/bench/region';
 import type { StationContext } from '../core/bench/station';
 import { BokeluxError, CancelledError, SettingError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
+import { greyImage, type GreyImage } from '../core/image/grey-image';
 import { histogramOf, type Histogram } from '../core/image/histogram';
 import { mergePictures } from '../core/image/merge';
 import { holdsLight } from '../core/image/passes';
@@ -42,6 +43,7 @@ import type {
 } from './messages';
 import {
   isPlateSubject,
+  greyThumbnail,
   paintGrain,
   paintEvaluated,
   paintPlateSubject,
@@ -56,6 +58,7 @@ export type ProgressListener = (lane: Lane, done: number) => void;
 const PICK_RADIUS = 3;
 const THUMBNAIL_WIDTH = 296;
 const PASS_THUMBNAIL_WIDTH = 96;
+const IMAGE_THUMBNAIL_WIDTH = 56;
 const DEPTH_PICTURE_WIDTH = 592;
 /** What the caches may keep: several full-size stages of a 4K picture. */
 const CACHE_BYTES = 1024 ** 3;
@@ -66,6 +69,7 @@ const CACHE_BYTES = 1024 ** 3;
  */
 export class BenchEngine {
   private readonly plates = new Map<string, Plate>();
+  private readonly images = new Map<string, GreyImage>();
   private readonly cache = new ContentCache(CACHE_BYTES);
   private readonly kernels: Kernels;
   private readonly running = new Map<Lane, AbortController>();
@@ -123,6 +127,15 @@ export class BenchEngine {
     return this.shown && histogramOf(this.shown.rgb);
   }
 
+  /** Opens an image for looks to name; `key` tells it from others that had its name. */
+  openImage(key: string, { name, read }: SourceFile): Promise<Outcome<Thumbnail>> {
+    return settle(async () => {
+      const image = greyImage(key, name, mergePictures(await readPassFiles([{ name, read }])));
+      this.images.set(name, image);
+      return greyThumbnail(image, IMAGE_THUMBNAIL_WIDTH);
+    });
+  }
+
   closePlate(id: string): void {
     this.plates.delete(id);
     this.cache.drop(`${id} `);
@@ -145,7 +158,8 @@ export class BenchEngine {
       if (isPlateSubject(subject)) painted = await paintPlateSubject(subject, request, context);
       else {
         const behind = subject.kind === 'behind' ? subject.station : undefined;
-        result = await evaluate(look, context, { scale, behind });
+        const separate = subject.kind === 'separation';
+        result = await evaluate(look, { ...context, separate }, { scale, behind });
         painted =
           subject.kind === 'grain'
             ? await paintGrain(result.light, request, context)
@@ -153,7 +167,7 @@ export class BenchEngine {
       }
       const { width, height, rgb, pixels, report } = painted;
       if (request.lane === 'view') this.shown = { plate, look, rgb, width, height };
-      const feed = result?.feeds.veil;
+      const { veil: feed, ...own } = result?.feeds ?? {};
       const cleaned = result?.cleaned;
       return {
         width,
@@ -162,6 +176,9 @@ export class BenchEngine {
         pixels,
         accounts: result?.accounts ?? {},
         feed: feed && { pixels: feed.pixels, light: feed.light },
+        ownFeeds: Object.fromEntries(
+          Object.entries(own).map(([name, { pixels: fed, light }]) => [name, { pixels: fed, light }]),
+        ),
         touched: cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped },
         report,
         milliseconds: performance.now() - started,
@@ -177,6 +194,7 @@ export class BenchEngine {
       signal,
       progress,
       backdrop: (id) => this.plates.get(id),
+      image: (name) => this.images.get(name),
     };
   }
 
@@ -253,8 +271,9 @@ export class BenchEngine {
       const plate = this.plateOf(request.plate);
       const computing = (done: number): void => progress(done * 0.5);
       const context = this.contextFor(plate, signal, computing);
-      const { light } = await evaluate(request.look, context, { scale: 1 });
       const { look, format, region } = request;
+      const separate = format.kind === 'exr' && format.separations;
+      const { light } = await evaluate(look, { ...context, separate }, { scale: 1 });
       await breathe();
       if (signal.aborted) throw new CancelledError();
       const writing = (done: number): void => progress(0.5 + done * 0.5);

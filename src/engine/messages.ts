@@ -13,8 +13,8 @@ export type Subject =
   | { kind: 'final' }
   /** The light as it is behind a station. */
   | { kind: 'behind'; station: StationId }
-  /** The picture greyed, what feeds the veil painted over it. */
-  | { kind: 'feed' }
+  /** The picture greyed, what feeds the veil, or a part of it by a feed of its own, painted over it. */
+  | { kind: 'feed'; part?: string }
   /** One effect alone. */
   | { kind: 'separation'; name: string }
   /** A pass as it came in, or one of its channels alone. */
@@ -55,6 +55,8 @@ export interface Shown {
   accounts: Partial<Record<StationId, EnergyAccount>>;
   /** What feeds the veil: shares of pixels and of light. */
   feed: { pixels: number; light: number } | undefined;
+  /** Of the veil's parts that have a feed of their own, by their paths. */
+  ownFeeds: Readonly<Record<string, { pixels: number; light: number }>>;
   /** Pixels of the full-size picture that the plate's cleaning touched. */
   touched: { despiked: number; clamped: number } | undefined;
   /** What is to be said of the subject in figures. */

@@ -7,6 +7,8 @@ import { falseColourBytes } from '../core/color/false-colour';
 import { LUMINANCE } from '../core/color/primaries';
 import { applyView, viewNamed } from '../core/color/view';
 import { SettingError } from '../core/errors';
+import type { GreyImage } from '../core/image/grey-image';
+import { reduceArea } from '../core/image/resample';
 import { holdsLight, type Pass } from '../core/image/passes';
 import { SHARP } from '../core/kernels/scatter';
 import { acceptableBlur } from '../core/optics/camera';
@@ -14,7 +16,7 @@ import { filmView } from '../core/stations/film/run';
 import { radiusPlane } from '../core/stations/focus/run';
 import { plateLight, type CleanReport, type PlateContext } from '../core/stations/plate/run';
 import { defaultLook, type Look } from '../core/look/look';
-import type { Shown, ShowRequest, Subject } from './messages';
+import type { Shown, ShowRequest, Subject, Thumbnail } from './messages';
 
 /** A subject as planes, for figures, and as bytes for the screen. */
 export interface Painted {
@@ -74,7 +76,7 @@ export function paintEvaluated(result: Evaluation, request: ShowRequest): Painte
   const { light } = result;
   const { width, height } = light;
   if (subject.kind === 'feed') {
-    const weight = result.feeds.veil?.weight;
+    const weight = result.feeds[subject.part ?? 'veil']?.weight;
     const pixels = overlay(light.total, request, (i) => weight?.[i] ?? 0);
     return { width, height, rgb: light.total, pixels, report: undefined };
   }
@@ -368,4 +370,15 @@ export function passThumbnail(
   }
   const request = { scale } as ShowRequest;
   return { ...size, pixels: paintPass({ kind: 'pass', pass: pass.name }, request, plate).pixels };
+}
+
+/** An image as a small picture. */
+export function greyThumbnail(image: GreyImage, width: number): Thumbnail {
+  const scale = Math.min(1, width / image.width);
+  const size = {
+    width: Math.max(1, Math.round(image.width * scale)),
+    height: Math.max(1, Math.round(image.height * scale)),
+  };
+  const plane = reduceArea(image.plane, image.width, image.height, size.width, size.height);
+  return { ...size, pixels: displayBytes(viewNamed('clip'), grey(plane), 1) };
 }

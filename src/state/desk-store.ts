@@ -29,7 +29,8 @@ export interface DeskState extends Placement {
   progress: number;
   milliseconds: number | null;
   accounts: Partial<Record<StationId, EnergyAccount>>;
-  feed: { pixels: number; light: number } | undefined;
+  feed: Shown['feed'];
+  ownFeeds: Shown['ownFeeds'];
   /** How the share of fed light changed when something before the veil did, until it is taken note of. */
   feedShift: { before: number; after: number } | null;
   touched: { despiked: number; clamped: number } | undefined;
@@ -71,6 +72,7 @@ export const useDesk = create<DeskState>()((set) => ({
   milliseconds: null,
   accounts: {},
   feed: undefined,
+  ownFeeds: {},
   feedShift: null,
   touched: undefined,
   report: undefined,

@@ -9,6 +9,7 @@ const fresh = {
   name: 'S',
   plates: [plateOfFile('a', 'a.exr')],
   references: [],
+  images: [],
   activePlate: 'a',
   look: defaultLook(),
 };

@@ -2,7 +2,7 @@ import { useStore } from 'zustand';
 import { create } from 'zustand';
 import { temporal, type TemporalState } from 'zundo';
 import { defaultLook, parseLook, setSetting, type Look, type SettingValue } from '../core/look/look';
-import type { PlateEntry, Reference, Shot } from '../core/shot/shot';
+import type { PlateEntry, PlateFile, Reference, Shot } from '../core/shot/shot';
 
 interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
@@ -19,6 +19,7 @@ interface ShotActions {
   /** Puts a plate at another place of the shelf. */
   movePlate: (id: string, to: number) => void;
   setReferences: (references: Reference[]) => void;
+  setImages: (images: PlateFile[]) => void;
   /** Puts another shot in place of this one and forgets the steps that could be undone. */
   replaceShot: (shot: Shot) => void;
 }
@@ -46,6 +47,7 @@ export const useShot = create<ShotState>()(
       name: 'Untitled shot',
       plates: [],
       references: [],
+      images: [],
       activePlate: null,
       look: defaultLook(),
       change: (path, value) => set(({ look }) => ({ look: setSetting(look, path, value) })),
@@ -71,8 +73,9 @@ export const useShot = create<ShotState>()(
           return moved ? { plates: [...rest.slice(0, to), moved, ...rest.slice(to)] } : {};
         }),
       setReferences: (references) => set({ references }),
-      replaceShot: ({ name, plates, references, activePlate, look }) => {
-        set({ name, plates, references, activePlate, look });
+      setImages: (images) => set({ images }),
+      replaceShot: ({ name, plates, references, images, activePlate, look }) => {
+        set({ name, plates, references, images, activePlate, look });
         useShot.temporal.getState().clear();
       },
     }),

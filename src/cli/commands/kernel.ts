@@ -1,13 +1,14 @@
+import { imageAt } from '../../core/bench/image';
 import { writeExr } from '../../core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../core/image/picture';
 import { pointSpread } from '../../core/stations/veil/kernel';
-import { openLook, writeBytes } from '../files';
+import { openImages, openLook, writeBytes } from '../files';
 
 export interface KernelOptions {
   look?: string;
   set: string[];
   size: number;
-  part?: 'bloom' | 'spikes';
+  part?: string;
   out: string;
 }
 
@@ -15,7 +16,14 @@ export interface KernelOptions {
 export async function kernel(options: KernelOptions): Promise<void> {
   const { size, out, part } = options;
   const look = openLook(options.look, options.set);
-  const { rgb, outside } = await pointSpread(look, size, size, part && `veil.${part}`);
+  const images = await openImages(look);
+  const context = { image: (name: string, path: string) => imageAt({ image: images }, name, path) };
+  const { rgb, outside } = await pointSpread(
+    look,
+    { width: size, height: size },
+    context,
+    part && `veil.${part}`,
+  );
   const picture = emptyPicture(size, size);
   rgb.forEach((plane, c) => addChannel(picture, 'RGB'[c]!, 'float', plane));
   writeBytes(out, writeExr(picture));

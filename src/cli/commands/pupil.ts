@@ -1,8 +1,10 @@
+import { imageAt } from '../../core/bench/image';
 import { viewNamed } from '../../core/color/view';
 import { shapeAt } from '../../core/optics/pupil';
 import { pupilMask } from '../../core/optics/pupil-mask';
+import { pupilImage } from '../../core/stations/veil/parts/spikes';
 import { encodeFlat } from '../../core/print/encode';
-import { openLook, writeBytes } from '../files';
+import { openImages, openLook, writeBytes } from '../files';
 import { flatFormat } from './render';
 
 export interface PupilOptions {
@@ -13,10 +15,12 @@ export interface PupilOptions {
 }
 
 /** Writes what the pupil of a look lets through, white where it is all. */
-export function pupil(options: PupilOptions): void {
+export async function pupil(options: PupilOptions): Promise<void> {
   const { size, out } = options;
   const look = openLook(options.look, options.set);
-  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size);
+  const images = await openImages(look);
+  const image = pupilImage(look, { image: (name, path) => imageAt({ image: images }, name, path) });
+  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
   const format = flatFormat(out, undefined);
   writeBytes(out, encodeFlat([mask, mask, mask], size, size, format, viewNamed('clip')));
   const open = mask.reduce((sum, value) => sum + value, 0) / ((Math.PI / 4) * size * size);

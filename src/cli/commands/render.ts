@@ -6,7 +6,7 @@ import { kernelsOn } from '../../core/kernels/kernels';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
 import { startThreads } from '../../engine/node/threads';
-import { openBackdrop, openLook, openPlate, writeBytes } from '../files';
+import { openBackdrop, openImages, openLook, openPlate, writeBytes } from '../files';
 import { progressLine } from '../progress';
 
 export interface RenderOptions {
@@ -31,6 +31,7 @@ export async function render(files: readonly string[], options: RenderOptions): 
   const look = openLook(options.look, options.set);
   const plate = await openPlate(files);
   const backdrop = await openBackdrop(look);
+  const image = await openImages(look);
   const threads = startThreads(TASK_THREAD, options.workers);
   const bar = progressLine('computing');
   try {
@@ -39,6 +40,8 @@ export async function render(files: readonly string[], options: RenderOptions): 
       {
         plate,
         backdrop,
+        image,
+        separate: options.separations,
         cache: new ContentCache(0),
         kernels: kernelsOn(threads.parallel),
         progress: bar.step,

@@ -52,8 +52,11 @@ function contextFor(
   return { plate, cache, kernels: { ...kernelsOn(inline), convolution } };
 }
 
-const run = (plate: Plate, look: Look, scale = 1): Promise<Evaluation> =>
-  evaluate(look, contextFor(plate), { scale });
+const run = (
+  plate: Plate,
+  look: Look,
+  { scale = 1, ...more }: Partial<StationContext> & { scale?: number } = {},
+): Promise<Evaluation> => evaluate(look, { ...contextFor(plate), ...more }, { scale });
 
 const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
 const luminance = (rgb: Rgb): number =>
@@ -96,7 +99,7 @@ describe('the veil', () => {
     const side = 96;
     const look = lookOf('veil.bloom.amount=0.4', 'veil.bloom.radius=0.01', 'veil.feed.threshold=0');
     const { light } = await run(point(side, side, side / 2, side / 2), look);
-    const kernel = await pointSpread(look, side, side);
+    const kernel = await pointSpread(look, { width: side, height: side });
     light.total.forEach((plane, c) => {
       for (let i = 0; i < plane.length; i++)
         expect(Math.abs(plane[i]! - 1000 * kernel.rgb[c]![i]!)).toBeLessThan(2e-5 * (1 + plane[i]!));
@@ -280,7 +283,7 @@ describe('spikes', () => {
   const SPIKES = ['veil.spikes.amount=0.2', 'veil.spikes.size=100', 'pupil.blades=6', 'camera.fStop=8'];
 
   it('are a separation beside the bloom, and all parts add up to the final', async () => {
-    const { light } = await run(plate, lookOf(...BLOOM, ...SPIKES));
+    const { light } = await run(plate, lookOf(...BLOOM, ...SPIKES), { separate: true });
     expect(light.separations.map(({ name }) => name)).toEqual(['veil.bloom', 'veil.spikes']);
     for (let c = 0; c < 3; c++) {
       const whole = light.separations.reduce(
@@ -379,7 +382,7 @@ describe('the bench', () => {
   it('looks the same at half the scale', async () => {
     const large = plateOf(256, 144, { '': (x, y) => ((x - 127.5) ** 2 + (y - 71.5) ** 2 < 40 ? 800 : 0.05) });
     const look = lookOf('veil.bloom.amount=0.2', 'veil.bloom.radius=0.03');
-    const [full, half] = await Promise.all([run(large, look), run(large, look, 0.5)]);
+    const [full, half] = await Promise.all([run(large, look), run(large, look, { scale: 0.5 })]);
     expect([half.light.width, half.light.height]).toEqual([128, 72]);
     for (const [x, y] of [
       [10, 10],
@@ -500,5 +503,115 @@ describe('the cache', () => {
         () => 1,
       ),
     ).toBe(5);
+  });
+});
+
+describe('the parts of the veil', () => {
+  const plate = plateOf(72, 48, {
+    '': (x, y, c) => (x === 20 && y === 20 ? [400, 200, 50][c]! : x === 60 && y === 40 ? 9 : 0.1),
+  });
+  const MANY = [
+    'veil.bloom.amount=0.02',
+    'veil.bloom.tint=3000',
+    'veil.halo.amount=0.03',
+    'veil.streak.amount=0.01',
+    'veil.streak.tint=12000',
+    'veil.stack[0].amount=0.02',
+    'veil.stack[1].amount=0.02',
+    'veil.stack[1].threshold=50',
+    'veil.diffusion.amount=0.05',
+    'veil.dirt.amount=0.01',
+  ];
+
+  it.each([[[]], [['veil.mode=add']]])(
+    'give the same light whether they are computed at once or each by itself',
+    async (more) => {
+      const look = lookOf(...MANY, ...more);
+      const [once, parted] = [await run(plate, look), await run(plate, look, { separate: true })];
+      expect(once.light.separations.map(({ name }) => name)).toEqual([
+        'veil.bloom+veil.stack[0]+veil.halo+veil.streak',
+        'veil.stack[1]',
+        'veil.diffusion',
+        'veil.dirt',
+      ]);
+      expect(parted.light.separations.map(({ name }) => name)).toEqual([
+        'veil.bloom',
+        ...['veil.stack[0]', 'veil.stack[1]', 'veil.halo', 'veil.streak', 'veil.diffusion', 'veil.dirt'],
+      ]);
+      for (let c = 0; c < 3; c++)
+        once.light.total[c]!.forEach((value, i) =>
+          expect(Math.abs(value - parted.light.total[c]![i]!)).toBeLessThan(1e-5 * (1 + Math.abs(value))),
+        );
+      for (const key of ['moved', 'left', 'gain'] as const)
+        expect(once.accounts.veil![key]).toBeCloseTo(parted.accounts.veil![key], 3);
+    },
+  );
+
+  it('keep the energy together, but for what leaves the frame', async () => {
+    const { light, accounts } = await run(plate, lookOf(...MANY));
+    const before = luminance(light.base);
+    const { left, gain } = accounts.veil!;
+    expect(left).toBeGreaterThan(0);
+    // Tints keep the luminance of white alone, and dirt that of an even light.
+    expect(luminance(light.total) / before).toBeCloseTo(gain, 1);
+  });
+
+  it('cannot scatter more light than there is', async () => {
+    const { light, accounts } = await run(
+      plate,
+      lookOf(
+        'veil.bloom.amount=0.9',
+        'veil.halo.amount=0.9',
+        'veil.streak.amount=0.9',
+        'veil.feed.threshold=0',
+      ),
+    );
+    expect(accounts.veil!.moved).toBeCloseTo(1, 5);
+    for (const plane of light.total) expect(plane.every((value) => value > -1e-4)).toBe(true);
+  });
+
+  it('do nothing when they are off, each with its own switch', async () => {
+    const off = ['bloom', 'halo', 'streak', 'diffusion', 'dirt', 'stack[0]', 'stack[1]'];
+    const { light } = await run(plate, lookOf(...MANY, ...off.map((name) => `veil.${name}.on=false`)));
+    expect(light.separations).toEqual([]);
+    expect(light.total).toEqual(light.base);
+  });
+
+  it('take a feed of their own in place of the common one', async () => {
+    const look = lookOf('veil.halo.amount=0.1', 'veil.halo.feed.own=true', 'veil.halo.feed.threshold=100');
+    const { feeds, light } = await run(plate, look);
+    expect(feeds.veil!.pixels).toBeCloseTo(2 / (72 * 48), 9);
+    expect(feeds['veil.halo']!.pixels).toBeCloseTo(1 / (72 * 48), 9);
+    // The weaker lamp does not feed it, and so loses nothing.
+    expect(light.separations[0]!.rgb[0]![40 * 72 + 60]).toBeGreaterThanOrEqual(0);
+    expect(light.separations[0]!.rgb[0]![20 * 72 + 20]).toBeLessThan(-30);
+  });
+
+  it('show dirt where it lies, in the mean as much light as it catches', async () => {
+    const white = plateOf(72, 48, { '': () => 1 });
+    const look = lookOf(
+      'veil.dirt.amount=0.2',
+      'veil.feed.threshold=0',
+      'veil.mode=add',
+      'veil.dirt.reach=0.02',
+    );
+    const { light } = await run(white, look);
+    const [plane] = light.separations[0]!.rgb;
+    expect(Math.max(...plane) / Math.min(...plane)).toBeGreaterThan(3);
+    expect(sum(plane) / plane.length).toBeGreaterThan(0.1);
+    expect(sum(plane) / plane.length).toBeLessThan(0.2);
+  });
+
+  it('take masks and dirt from images, and tell which are missing', async () => {
+    const image = (name: string) =>
+      name === 'half.png' ? { key: 'h', width: 2, height: 1, plane: Float32Array.of(0, 1) } : undefined;
+    const look = lookOf('veil.dirt.amount=0.5', 'veil.dirt.image=half.png', 'veil.mode=add');
+    const { light } = await run(plate, look, { image });
+    const [plane] = light.separations[0]!.rgb;
+    expect(plane[20 * 72]).toBe(0);
+    expect(plane[20 * 72 + 70]).toBeGreaterThan(0);
+    await expect(
+      run(plate, lookOf('veil.spikes.amount=0.5', 'pupil.mask=leaf.png'), { image }),
+    ).rejects.toThrow('there is no image leaf.png');
   });
 });

@@ -20,7 +20,8 @@ export interface EvaluateOptions {
 export interface Evaluation {
   light: Light;
   accounts: Partial<Record<StationId, EnergyAccount>>;
-  feeds: Partial<Record<StationId, Feed>>;
+  /** By the path of what they feed: `veil`, or a part with a feed of its own. */
+  feeds: Readonly<Record<string, Feed>>;
   /** What the plate's cleaning touched, if it was asked for. */
   cleaned: CleanReport | undefined;
 }
@@ -39,7 +40,7 @@ export async function evaluate(
   const { cleaned } = plate;
   let { light } = plate;
   const accounts: Evaluation['accounts'] = {};
-  const feeds: Evaluation['feeds'] = {};
+  let feeds: Evaluation['feeds'] = {};
   if (behind === 'plate') return { light, accounts, feeds, cleaned };
   for (const station of BENCH) {
     if (context.signal?.aborted) throw new CancelledError();
@@ -47,7 +48,7 @@ export async function evaluate(
       const outcome = await runStation(station, light, look, context);
       light = outcome.light;
       if (outcome.account) accounts[station.id] = outcome.account;
-      if (outcome.feed) feeds[station.id] = outcome.feed;
+      if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
     }
     if (station.id === behind) break;
   }
@@ -61,7 +62,8 @@ function runStation(
   look: Look,
   context: StationContext,
 ): Promise<StationOutcome> {
-  const key = `${light.key} > ${station.id} ${JSON.stringify(station.reads(look))}`;
+  const parted = context.separate ? ' parted' : '';
+  const key = `${light.key} > ${station.id}${parted} ${JSON.stringify(station.reads(look))}`;
   return context.cache.latest(`${station.id} @${light.scale}`, key, async () => {
     const outcome = await station.run(light, look, context);
     return { ...outcome, light: { ...outcome.light, key } };

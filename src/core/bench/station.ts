@@ -1,3 +1,4 @@
+import type { GreyImage } from '../image/grey-image';
 import type { Kernels } from '../kernels/kernels';
 import type { RunOptions } from '../kernels/parallel';
 import type { Look, StationId } from '../look/look';
@@ -27,7 +28,8 @@ export interface Feed {
 export interface StationOutcome {
   light: Light;
   account?: EnergyAccount;
-  feed?: Feed;
+  /** What feeds the station, and its parts that have a feed of their own, by their paths. */
+  feeds?: Readonly<Record<string, Feed>>;
 }
 
 /** What a station may use besides the light and its settings. It keeps no state of its own. */
@@ -37,6 +39,10 @@ export interface StationContext extends RunOptions {
   kernels: Kernels;
   /** Another plate of the shot by its id, for what is laid under this one. */
   backdrop?: ((id: string) => Plate | undefined) | undefined;
+  /** An image of the shot by its name, for masks of the pupil and dirt. */
+  image?: ((name: string) => GreyImage | undefined) | undefined;
+  /** Whether every effect is wanted by itself; otherwise those that can be computed at once are. */
+  separate?: boolean | undefined;
 }
 
 /** A stage on the bench: a pure function of light and look. It reads its own part of the look, and what it declares. */

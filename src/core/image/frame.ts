@@ -1,6 +1,12 @@
 import { sampleStore, type Channel, type Picture, type Window } from './picture';
 import { MAX_PIXELS } from '../formats/limits';
 
+/** Pixels across and down. */
+export interface Size {
+  width: number;
+  height: number;
+}
+
 /** A frame may ask for so many times the pixels that there are. */
 const MOST_EMPTY = 16;
 

@@ -2,6 +2,7 @@ import { CancelledError } from '../errors';
 import type { Parallel, Task } from './parallel';
 import { convolveColumns, transformRows, untransformRows } from './convolution-reference-jobs';
 import { convolution } from './convolution-wasm-jobs';
+import { spreadPoint } from '../optics/point-pixels';
 import { scatter } from './scatter-jobs';
 
 /** Every job that a worker thread can be asked to do, by name. */
@@ -11,6 +12,7 @@ const JOBS: Readonly<Record<string, (input: never) => void>> = {
   untransformRows,
   convolution,
   scatter,
+  spreadPoint,
 };
 
 export function runJob(task: Task): void {

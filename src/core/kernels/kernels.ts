@@ -7,9 +7,11 @@ import { wasmScatter, type ScatterKernel } from './scatter';
 export interface Kernels {
   convolution: ConvolutionKernel;
   scatter: ScatterKernel;
+  /** The threads themselves, for jobs that are not worth a kernel. */
+  parallel: Parallel;
 }
 
 /** The kernels, their work shared out over threads. */
 export function kernelsOn(parallel: Parallel): Kernels {
-  return { convolution: wasmConvolution(parallel), scatter: wasmScatter(parallel) };
+  return { convolution: wasmConvolution(parallel), scatter: wasmScatter(parallel), parallel };
 }

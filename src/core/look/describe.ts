@@ -19,6 +19,8 @@ function range(setting: Setting): string {
       return 'names of passes';
     case 'mask':
       return 'id of a mask, or none';
+    case 'image':
+      return 'name of an image, or none';
     case 'masks':
       return 'masks as JSON';
   }

@@ -14,7 +14,9 @@ import {
   COLOUR,
   masks,
   NAME,
+  NO_IMAGE,
   NO_MASK,
+  PLACE,
   type Setting,
   type SettingValue,
 } from './setting';
@@ -61,9 +63,12 @@ const byPath = new Map(SETTINGS.map((setting) => [setting.path, setting]));
 const PASSES = ['plate', 'passes'] as const;
 const PASSES_PREFIX = `${PASSES.join('.')}.`;
 
-/** A path as keys of the look. */
+/** A place in a list, as paths have it. */
+const IN_LIST = /\[(\d{1,3})\]/g;
+
+/** A path as keys of the look: names, and places in lists. */
 function keysOf(path: string): string[] {
-  if (!path.startsWith(PASSES_PREFIX)) return path.split('.');
+  if (!path.startsWith(PASSES_PREFIX)) return path.replace(IN_LIST, '.$1').split('.');
   const rest = path.slice(PASSES_PREFIX.length);
   const dot = rest.lastIndexOf('.');
   return [...PASSES, rest.slice(0, Math.max(0, dot)), rest.slice(dot + 1)];
@@ -77,8 +82,8 @@ export function passPath(pass: string, setting: string): string {
 export function settingAt(path: string): Setting {
   const keys = keysOf(path);
   const ofPass = keys[2] && path.startsWith(PASSES_PREFIX);
-  const setting = byPath.get(ofPass ? passPath(NAME, keys.at(-1)!) : path);
-  if (setting) return ofPass ? { ...setting, path } : setting;
+  const setting = byPath.get(ofPass ? passPath(NAME, keys.at(-1)!) : path.replace(IN_LIST, PLACE));
+  if (setting) return setting.path === path ? setting : { ...setting, path };
   const last = keys.at(-1);
   const ending = (text: string): string[] =>
     SETTINGS.map((candidate) => candidate.path).filter((candidate) => candidate.endsWith(`.${text}`));
@@ -118,7 +123,7 @@ export function parseLook(data: unknown, file?: string): Look {
 function settingOfIssue(keys: string[]): Setting | undefined {
   const path = keys.join('.');
   if (path.startsWith(PASSES_PREFIX)) return byPath.get(passPath(NAME, keys[3] ?? ''));
-  return byPath.get(path);
+  return byPath.get(path.replace(/\.(\d+)(?=\.)/g, PLACE));
 }
 
 function describeIssue(issue: z.core.$ZodIssue, setting: Setting | undefined): string {
@@ -145,6 +150,8 @@ export function expectation(setting: Setting): string {
       return 'names of passes, parted by commas, are wanted';
     case 'mask':
       return 'the id of a mask is wanted';
+    case 'image':
+      return 'the name of an image, or none, is wanted';
     case 'masks':
       return 'a list of masks as JSON is wanted';
   }
@@ -165,13 +172,23 @@ export function getSetting(look: Look, path: string): SettingValue {
 export function setSetting(look: Look, path: string, value: SettingValue): Look {
   const setting = settingAt(path);
   if (!fits(setting, value)) throw new SettingError(expectation(setting), { where: path });
-  const change = (node: Record<string, unknown>, [key, ...rest]: string[]): Record<string, unknown> => ({
-    ...node,
-    [key!]: rest.length ? change((node[key!] ?? {}) as Record<string, unknown>, rest) : value,
-  });
+  const change = (node: unknown, [key, ...rest]: string[]): unknown => {
+    if (key === undefined) return value;
+    if (!Array.isArray(node)) {
+      const record = (node ?? {}) as Record<string, unknown>;
+      return { ...record, [key]: change(record[key], rest) };
+    }
+    const place = Number(key);
+    if (place > node.length)
+      throw new SettingError(`there is no ${place} in a list of ${node.length}`, {
+        where: path,
+        todo: `The next one is ${node.length}`,
+      });
+    return Object.assign([...(node as unknown[])], { [place]: change(node[place], rest) });
+  };
   const changed = change(look, keysOf(path)) as Look;
-  // The first setting of a pass brings the defaults of its others with it.
-  return path.startsWith(PASSES_PREFIX) ? parseLook(changed) : changed;
+  // The first setting of a pass, or of something in a list, brings the defaults of its others with it.
+  return path.startsWith(PASSES_PREFIX) || path.search(IN_LIST) >= 0 ? parseLook(changed) : changed;
 }
 
 function fits(setting: Setting, value: SettingValue): boolean {
@@ -191,6 +208,7 @@ function fits(setting: Setting, value: SettingValue): boolean {
     case 'order':
       return Array.isArray(value) && value.every((name) => typeof name === 'string' && name.length > 0);
     case 'mask':
+    case 'image':
       return typeof value === 'string';
     case 'masks':
       return masksSchema.safeParse(value).success;
@@ -218,6 +236,7 @@ function readValue(setting: Setting, text: string): SettingValue | undefined {
   if (setting.kind === 'curve') return parseCurve(text);
   if (setting.kind === 'order') return text === '' ? [] : text.split(',').map((name) => name.trim());
   if (setting.kind === 'mask') return text === 'none' ? NO_MASK : text;
+  if (setting.kind === 'image') return text === 'none' ? NO_IMAGE : text;
   if (setting.kind === 'masks') return readMasks(text);
   return text;
 }

@@ -79,6 +79,12 @@ export interface MaskMeta extends Described {
   default: string;
 }
 
+/** The name of one of the shot's images, or none. */
+export interface ImageMeta extends Described {
+  kind: 'image';
+  default: string;
+}
+
 /** The masks themselves. */
 export interface MasksMeta extends Described {
   kind: 'masks';
@@ -86,7 +92,16 @@ export interface MasksMeta extends Described {
 }
 
 export type SettingMeta =
-  NumberMeta | SwitchMeta | ChoiceMeta | PassMeta | ColourMeta | CurveMeta | OrderMeta | MaskMeta | MasksMeta;
+  | NumberMeta
+  | SwitchMeta
+  | ChoiceMeta
+  | PassMeta
+  | ColourMeta
+  | CurveMeta
+  | OrderMeta
+  | MaskMeta
+  | ImageMeta
+  | MasksMeta;
 
 /** A value a setting can have. */
 export type SettingValue = number | boolean | string | Curve | readonly string[] | readonly Mask[];
@@ -172,6 +187,17 @@ export function mask(options: Omit<MaskMeta, 'kind' | 'default'>) {
     .default(NO_MASK);
 }
 
+/** What stands for no image. */
+export const NO_IMAGE = '';
+
+export function image(options: Omit<ImageMeta, 'kind' | 'default'>) {
+  return z
+    .string()
+    .max(1000)
+    .register(settings, { kind: 'image', default: NO_IMAGE, ...options })
+    .default(NO_IMAGE);
+}
+
 export function masks(options: Omit<MasksMeta, 'kind' | 'default'>) {
   return masksSchema.register(settings, { kind: 'masks', default: [], ...options }).default([]);
 }
@@ -179,6 +205,15 @@ export function masks(options: Omit<MasksMeta, 'kind' | 'default'>) {
 /** Settings that each name may have: a record of one section's settings, all at their defaults where nothing is said. */
 export function each<S extends z.ZodRawShape>(shape: S) {
   return z.record(z.string().min(1).max(255), z.strictObject(shape).prefault({} as never)).default({});
+}
+
+/** A list of things that each have the same settings, all at their defaults where nothing is said. */
+export function list<S extends z.ZodRawShape>(label: string, shape: S, most: number) {
+  const one = z.strictObject(shape).register(sections, { label });
+  return z
+    .array(one.prefault({} as never))
+    .max(most)
+    .default([]);
 }
 
 /** A titled group of settings. Unknown keys are refused, missing ones (or the whole group) take their defaults. */
@@ -196,6 +231,8 @@ function unwrap(schema: z.core.$ZodType): z.core.$ZodType {
 
 /** Stands in a path for the name of a pass. */
 export const NAME = 'NAME';
+/** Stands in a path for the place in a list, from 0. */
+export const PLACE = '[i]';
 
 /** All settings below a schema, in the order in which they are written there. */
 export function collectSettings(schema: z.core.$ZodType, prefix = '', group = ''): Setting[] {
@@ -203,6 +240,7 @@ export function collectSettings(schema: z.core.$ZodType, prefix = '', group = ''
   const meta = settings.get(bare);
   if (meta) return [{ ...(meta as unknown as SettingMeta), path: prefix, group }];
   if (bare instanceof z.ZodRecord) return collectSettings(bare.valueType, `${prefix}.${NAME}`, group);
+  if (bare instanceof z.ZodArray) return collectSettings(bare.element, `${prefix}${PLACE}`, group);
   if (!(bare instanceof z.ZodObject)) return [];
   const label = sections.get(bare)?.label ?? group;
   return Object.entries(bare.shape as Record<string, z.core.$ZodType>).flatMap(([key, value]) =>

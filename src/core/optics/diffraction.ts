@@ -139,27 +139,33 @@ export function whiteImage(image: PointImage): PointImage[] {
   const source = drawnOut(image, more);
   const rows = image.rows + more;
   const channels = [0, 1, 2].map(() => new Float32Array(rows * ANGLES));
-  const [red, green, blue] = channels as [Float32Array, Float32Array, Float32Array];
-  samples.forEach(({ wavelength, weight }, k) => {
-    const gain = (REFERENCE / wavelength) ** 2;
-    const [r, g, b] = weight.map((value) => value * gain) as Triple;
-    for (let row = 0; row < rows; row++) {
+  const [red, green, blue] = [0, 1, 2].map(() => new Float64Array(ANGLES)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  const weights = samples.map(({ wavelength, weight }) =>
+    weight.map((value) => value * (REFERENCE / wavelength) ** 2),
+  );
+  for (let row = 0; row < rows; row++) {
+    for (const sum of [red, green, blue]) sum.fill(0);
+    for (let k = 0; k < samples.length; k++) {
+      const [r, g, b] = weights[k] as Triple;
       // Nearer than the first row it is even.
       const from = Math.max(0, row - k) * ANGLES;
-      const to = row * ANGLES;
       for (let i = 0; i < ANGLES; i++) {
         const value = source[from + i]!;
-        red[to + i]! += r * value;
-        green[to + i]! += g * value;
-        blue[to + i]! += b * value;
+        red[i]! += r * value;
+        green[i]! += g * value;
+        blue[i]! += b * value;
       }
     }
-  });
+    [red, green, blue].forEach((sum, c) => {
+      for (let i = 0; i < ANGLES; i++) channels[c]![row * ANGLES + i] = Math.max(0, sum[i]!);
+    });
+  }
   const shift = Math.round(Math.log(samples[0]!.wavelength / REFERENCE) / STEP);
-  return channels.map((density) => {
-    for (let i = 0; i < density.length; i++) if (density[i]! < 0) density[i] = 0;
-    return { density, first: image.first + shift * STEP, rows };
-  });
+  return channels.map((density) => ({ density, first: image.first + shift * STEP, rows }));
 }
 
 /** An image's rows and some more, in which each angle falls off as it did before. */

@@ -1,3 +1,5 @@
+import { GAUSS, radialQuadrant } from './radial';
+
 /**
  * Scatter that falls off with a power of the distance: `1 / (r0^2 + r^2)^(p/2)`, cut off at the radius `reach` and
  * normalised so that all of it together is 1. With p = 2 it is the inverse square of veiling glare.
@@ -26,28 +28,6 @@ export function encircledShare(law: PowerLaw, radius: number): number {
   return radialIntegral(law.core, law.falloff, radius) / radialIntegral(law.core, law.falloff, law.reach);
 }
 
-/** Abscissae on (0, 1) and weights of Gauss-Legendre quadrature (Abramowitz & Stegun 1964, table 25.4). */
-const GAUSS: Readonly<Record<2 | 4 | 8, readonly (readonly [x: number, weight: number])[]>> = {
-  2: mirrored([[0.5773502691896257, 1]]),
-  4: mirrored([
-    [0.3399810435848563, 0.6521451548625461],
-    [0.8611363115940526, 0.3478548451374538],
-  ]),
-  8: mirrored([
-    [0.1834346424956498, 0.362683783378362],
-    [0.525532409916329, 0.3137066458778873],
-    [0.7966664774136267, 0.2223810344533745],
-    [0.9602898564975363, 0.1012285362903763],
-  ]),
-};
-
-function mirrored(half: [number, number][]): [number, number][] {
-  return half.flatMap(([x, w]): [number, number][] => [
-    [(1 - x) / 2, w / 2],
-    [(1 + x) / 2, w / 2],
-  ]);
-}
-
 /**
  * The light that the law puts into each pixel around a source in the middle of pixel (0, 0): a quadrant of
  * `width * height` values, row-major, [dy * width + dx]. Near the source the law is integrated over each pixel's
@@ -57,29 +37,11 @@ export function powerLawQuadrant(law: PowerLaw, width: number, height: number): 
   const { core, falloff, reach } = law;
   const scale = 1 / (2 * Math.PI * radialIntegral(core, falloff, reach));
   const core2 = core * core;
-  const reach2 = reach * reach;
   const exponent = -falloff / 2;
-  const at =
-    falloff === 2 ? (square: number): number => 1 / square : (square: number): number => square ** exponent;
-  const out = new Float32Array(width * height);
-  for (let dy = 0; dy < height; dy++) {
-    for (let dx = 0; dx < width; dx++) {
-      const r2 = dx * dx + dy * dy;
-      if (r2 > reach2) continue;
-      const square = core2 + r2;
-      let mean: number;
-      if (square > 10000) mean = at(square);
-      else {
-        const points = GAUSS[square > 400 ? 2 : square > 25 ? 4 : 8];
-        mean = 0;
-        for (const [u, wu] of points) {
-          for (const [v, wv] of points)
-            mean += wu * wv * at(core2 + (dx + u - 0.5) ** 2 + (dy + v - 0.5) ** 2);
-        }
-      }
-      out[dy * width + dx] = scale * mean;
-    }
-  }
+  const out = radialQuadrant(
+    falloff === 2 ? (square) => scale / (core2 + square) : (square) => scale * (core2 + square) ** exponent,
+    { width, height, fine: core, reach },
+  );
   if (core < 2) out[0] = scale * centrePixel(core, falloff);
   return out;
 }

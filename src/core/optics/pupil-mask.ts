@@ -1,3 +1,5 @@
+import { coverPlane } from '../image/cover';
+import type { GreyImage } from '../image/grey-image';
 import { OutlineWalk } from './outline-walk';
 import { pupilOutline, type PupilShape } from './pupil';
 import { normal, seeded } from './seeded';
@@ -42,9 +44,14 @@ const RING_DUTY = 0.5;
 
 /**
  * What the pupil lets through, 0 to 1, as `size * size` numbers over the square about the unit disc, y down. Edges are
- * covered by area, so that it may be transformed.
+ * covered by area, so that it may be transformed. An image lets through as much as it is bright; it covers the square.
  */
-export function pupilMask(shape: PupilShape, marks: PupilMarks, size: number): Float32Array {
+export function pupilMask(
+  shape: PupilShape,
+  marks: PupilMarks,
+  size: number,
+  image?: GreyImage,
+): Float32Array {
   const mask = new Float32Array(size * size);
   fill(mask, size, new OutlineWalk(pupilOutline(shape)), 1, 1);
   const { obstruction, grating } = marks;
@@ -56,6 +63,10 @@ export function pupilMask(shape: PupilShape, marks: PupilMarks, size: number): F
       obstruction,
       -1,
     );
+  if (image) {
+    const held = coverPlane(image.plane, image.width, image.height, size, size);
+    for (let i = 0; i < mask.length; i++) mask[i]! *= held[i]!;
+  }
   const sheet = new Sheet(mask, size);
   addDust(sheet, marks.dust);
   addScratches(sheet, marks.scratches);

@@ -8,6 +8,7 @@ const shot: Shot = {
   name: 'Quay at night',
   plates: [plateOfFile('a', 'quay.exr'), plateOfFile('b', '../../naughty.exr')],
   references: [{ id: 'r', name: 'harbour', file: { id: 'c', name: 'harbour.jpg' }, exposure: -1 }],
+  images: [{ id: 'm', name: 'leaf.png' }],
   activePlate: 'b',
   look: assignSetting(defaultLook(), 'veil.bloom.amount=0.02'),
 };
@@ -15,6 +16,7 @@ const files = new Map([
   ['a', Uint8Array.of(1, 2, 3)],
   ['b', new Uint8Array(5000).fill(7)],
   ['c', Uint8Array.of(9)],
+  ['m', Uint8Array.of(4, 4)],
 ]);
 
 const archive = (content: Record<string, string>): Uint8Array =>

@@ -58,6 +58,7 @@ const documentSchema = z.strictObject({
   name: z.string().min(1).max(200),
   plates: z.array(z.union([plateSchema, plateOfVersion1])).max(200),
   references: z.array(referenceSchema).max(200).default([]),
+  images: z.array(fileSchema).max(200).default([]),
   activePlate: z.string().nullable(),
   look: z.unknown(),
 });
@@ -78,17 +79,24 @@ export interface Shot {
   name: string;
   plates: PlateEntry[];
   references: Reference[];
+  /** Images that the look names: masks of the pupil, dirt. No two have the same name. */
+  images: PlateFile[];
   activePlate: string | null;
   look: Look;
 }
 
 /** Every file that a shot names. */
-export function filesOf({ plates, references }: Pick<Shot, 'plates' | 'references'>): PlateFile[] {
+export function filesOf({
+  plates,
+  references,
+  images,
+}: Pick<Shot, 'plates' | 'references' | 'images'>): PlateFile[] {
   return [
     ...plates.flatMap(({ versions }) =>
       versions.flatMap(({ frames }) => frames.flatMap(({ files }) => files)),
     ),
     ...references.map(({ file }) => file),
+    ...images,
   ];
 }
 
@@ -115,8 +123,8 @@ export function parseShot(data: unknown, file?: string): Shot {
       where,
     );
   }
-  const { name: shotName, plates, references, activePlate, look } = result.data;
-  return { name: shotName, plates, references, activePlate, look: parseLook(look, file) };
+  const { name: shotName, plates, references, images, activePlate, look } = result.data;
+  return { name: shotName, plates, references, images, activePlate, look: parseLook(look, file) };
 }
 
 /** A shot with the bytes of its files by their ids. */

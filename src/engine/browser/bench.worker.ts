@@ -103,6 +103,12 @@ const api = {
   async setRoles(id: string, roles: Record<string, Role>): Promise<Outcome<OpenedPlate>> {
     return withBitmap(await engine.setRoles(id, roles));
   },
+  async openImage(key: string, name: string, blob: Blob): Promise<Outcome<ImageBitmap>> {
+    const outcome = await engine.openImage(key, { name, read: () => bytesOf(blob) });
+    if ('failure' in outcome) return outcome;
+    const bitmap = await toBitmap(outcome.value);
+    return Comlink.transfer({ value: bitmap }, [bitmap]);
+  },
   async thumbnails(id: string): Promise<Outcome<Record<string, ImageBitmap>>> {
     const outcome = await engine.thumbnails(id);
     if ('failure' in outcome) return outcome;

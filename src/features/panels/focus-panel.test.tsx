@@ -55,7 +55,7 @@ async function open(): Promise<void> {
 beforeEach(() => {
   mockWarnings = [];
   useShot.getState().replaceShot({
-    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [] },
+    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [], images: [] },
     ...{ activePlate: 'q', look: defaultLook() },
   });
   useDesk.getState().set({ subject: { kind: 'final' }, picking: null, overblur: false, revealed: null });

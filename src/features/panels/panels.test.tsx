@@ -55,6 +55,7 @@ beforeEach(() => {
     name: 'S',
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
+    images: [],
     activePlate: 'q',
     look: defaultLook(),
   });

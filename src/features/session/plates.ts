@@ -15,6 +15,8 @@ interface PlatesState {
   thumbnails: Readonly<Record<string, Readonly<Record<string, ImageBitmap>>>>;
   /** References that are open, by id, with their size. */
   references: Readonly<Record<string, { width: number; height: number; thumbnail: ImageBitmap }>>;
+  /** The shot's images that are open, small, by their names. */
+  images: Readonly<Record<string, ImageBitmap>>;
   /** Bytes of each file, by id. */
   fileBytes: Readonly<Record<string, number>>;
   quota: Quota | undefined;
@@ -27,6 +29,7 @@ export const usePlates = create<PlatesState>()((set) => ({
   cards: {},
   thumbnails: {},
   references: {},
+  images: {},
   fileBytes: {},
   quota: undefined,
   opening: null,

@@ -71,7 +71,14 @@ jest.mock('../../state/autosave', () => ({
 const told: string[] = [];
 const file = (name: string): File => new File([name], name);
 const plate = (name: string) => useShot.getState().plates.find((one) => one.name === name)!;
-const empty: Shot = { name: 'S', plates: [], references: [], activePlate: null, look: defaultLook() };
+const empty: Shot = {
+  name: 'S',
+  plates: [],
+  references: [],
+  images: [],
+  activePlate: null,
+  look: defaultLook(),
+};
 
 beforeEach(() => {
   told.length = 0;

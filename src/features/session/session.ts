@@ -8,6 +8,7 @@ import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { fileBlob, keepFile, refreshQuota } from './files';
 import { errorLine, notify, reportError } from './notices';
+import { bringInImage, openImage } from './images';
 import {
   bringIn,
   bringInReferences,
@@ -24,8 +25,8 @@ const DEMO_NAME = 'Quay at night';
 const SAVE_AFTER_MS = 350;
 
 function currentShot(): Shot {
-  const { name, plates, references, activePlate, look } = useShot.getState();
-  return { name, plates, references, activePlate, look };
+  const { name, plates, references, images, activePlate, look } = useShot.getState();
+  return { name, plates, references, images, activePlate, look };
 }
 
 /** Puts a look file's settings in place of the present ones: one step, which can be undone. */
@@ -44,7 +45,12 @@ async function openLookFile(file: File): Promise<void> {
 }
 
 /** What files are wanted for. */
-export type Purpose = { kind: 'plates' } | { kind: 'references' } | { kind: 'replace'; plate: string };
+export type Purpose =
+  | { kind: 'plates' }
+  | { kind: 'references' }
+  | { kind: 'replace'; plate: string }
+  /** An image for the setting at a path. */
+  | { kind: 'image'; path: string };
 
 /**
  * Takes files that were dropped or chosen: renders become plates (or references, or a plate's new version), a look or a
@@ -72,6 +78,7 @@ export async function takeFiles(
       pictures[0]!.name,
       () => {
         if (purpose.kind === 'references') return bringInReferences(pictures);
+        if (purpose.kind === 'image') return bringInImage(pictures[0]!, purpose.path);
         if (purpose.kind === 'replace') return replaceRender(purpose.plate, pictures);
         return bringIn(pictures);
       },
@@ -99,6 +106,7 @@ async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Pro
       opened.push(plate.id);
     }
     for (const reference of shot.references) await openReference(reference);
+    for (const image of shot.images) await openImage(image);
   } catch (error) {
     opened.filter((id) => !before.some((plate) => plate.id === id)).forEach(closePlate);
     throw error;
@@ -162,7 +170,7 @@ export async function openDemo(): Promise<void> {
     const id = crypto.randomUUID();
     const plates = [plateOfFile(id, DEMO_PLATE.name)];
     await install(
-      { name: DEMO_NAME, plates, references: [], activePlate: id, look },
+      { name: DEMO_NAME, plates, references: [], images: [], activePlate: id, look },
       new Map([[id, picture]]),
     );
   } finally {
@@ -190,11 +198,12 @@ export async function startSession(): Promise<void> {
         !versions[version]!.frames[frame]!.files.some(({ id }) => missing.has(id)),
     );
     const references = kept.references.filter(({ file }) => !missing.has(file.id));
+    const images = kept.images.filter(({ id }) => !missing.has(id));
     const activePlate = plates.some(({ id }) => id === kept.activePlate)
       ? kept.activePlate
       : (plates[0]?.id ?? null);
     usePlates.getState().set({ opening: plates.map(({ name }) => name).join(', ') || null });
-    await install({ ...kept, plates, references, activePlate }, null);
+    await install({ ...kept, plates, references, images, activePlate }, null);
     if (lost.length) notify(`this browser no longer has ${lost.join(', ')}: bring it in again`, 'warning');
   } catch (error) {
     reportError(error);

@@ -84,13 +84,14 @@ export function useView(
         if (!alive) return result.bitmap.close();
         pictures.current.final?.close();
         pictures.current.final = result.bitmap;
-        const { accounts, feed, touched, report, milliseconds } = result;
+        const { accounts, feed, ownFeeds, touched, report, milliseconds } = result;
         const { arrivals } = useDesk.getState();
         set({
           phase: quality === 'draft' ? 'draft' : 'final',
           progress: 1,
           accounts,
           feed,
+          ownFeeds,
           touched,
           report,
           milliseconds,

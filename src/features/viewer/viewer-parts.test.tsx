@@ -27,7 +27,14 @@ const shape = () => useShot.getState().look.masks[0]!.shapes[0]!;
 function withShape(json: string): void {
   const look = assignSetting(defaultLook(), `masks=[{"id":"m","name":"Lamp","shapes":[${json}]}]`);
   useShot.getState().replaceShot({
-    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [], activePlate: 'q', look },
+    ...{
+      name: 'S',
+      plates: [plateOfFile('q', 'quay.exr')],
+      references: [],
+      images: [],
+      activePlate: 'q',
+      look,
+    },
   });
   useDesk.getState().set({ mask: 'm', subject: { kind: 'final' }, falseColour: false, report: undefined });
 }

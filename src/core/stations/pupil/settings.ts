@@ -1,5 +1,5 @@
 import type { ARRANGEMENTS } from '../../optics/pupil-mask';
-import { choice, number, section } from '../../look/setting';
+import { choice, image, number, section } from '../../look/setting';
 
 const share = { factor: 100, unit: '% D', digits: 1 };
 const fine = { factor: 100, unit: '% D', digits: 2 };
@@ -88,6 +88,10 @@ export const pupilSettings = section('Pupil', {
     step: 0.01,
     default: 0,
     shown: { factor: 100, unit: '% D', digits: 0 },
+  }),
+  mask: image({
+    label: 'Mask',
+    help: 'An image that lies in the pupil and lets through as much as it is bright',
   }),
   dust: section('Dust', {
     amount: number({

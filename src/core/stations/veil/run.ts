@@ -1,20 +1,22 @@
+import { imageAt } from '../../bench/image';
 import { withSeparation, type Light, type Rgb } from '../../bench/light';
-import type { EnergyAccount, Station, StationContext } from '../../bench/station';
+import { maskAt } from '../../bench/mask';
+import { scaledFrame } from '../../bench/plate';
+import type { EnergyAccount, Feed, Station, StationContext } from '../../bench/station';
 import { LUMINANCE } from '../../color/primaries';
+import { BEAUTY } from '../../image/passes';
 import type { Spectrum } from '../../kernels/convolution';
 import { portion } from '../../kernels/parallel';
-import { tintGains } from '../../color/temperature';
 import type { Look } from '../../look/look';
-import { maskAt } from '../../bench/mask';
 import { maskKey, preparedPass } from '../plate/run';
-import { scaledFrame } from '../../bench/plate';
-import { BEAUTY } from '../../image/passes';
+import { blendOf, blendRows, blendSums, type Blend } from './blend';
 import { selectFeed, type FedLight } from './feed';
 import { veilParts, type VeilPart } from './parts';
 
 /**
  * Veil: the light that the lens scatters around bright sources. The fed part of the picture is convolved with one
- * point-spread function and put back: `out = in - w feed + w (feed * K)`, or without the middle term in mode add.
+ * point-spread function and put back: `out = in - w feed + w (feed * K)`, or without the middle term in mode add. Parts
+ * that share a feed are convolved at once, unless each is wanted by itself.
  */
 export const veil: Station = {
   id: 'veil',
@@ -25,103 +27,161 @@ export const veil: Station = {
     look.veil,
     look.plate,
     look.masks,
-    look.veil.spikes.amount > 0 && [look.pupil, look.camera],
+    look.veil.spikes.on && look.veil.spikes.amount > 0 && look.pupil,
+    needsCamera(look) && look.camera,
   ],
   async run(light, look, context) {
-    const fed = await takeFeed(light, look, context);
-    const { feed, key: feedKey } = fed;
-    const parts = veilParts(look, light, scaledFrame(context.plate, light.scale), context.cache).filter(
-      ({ amount }) => amount > 0,
-    );
+    const { plate, cache, kernels } = context;
+    const frame = scaledFrame(plate, light.scale);
+    const own = veilParts(look, {
+      ...{ size: light, frame, cache, parallel: kernels.parallel, signal: context.signal },
+      image: (name, path) => imageAt(context, name, path),
+    });
+    const parts = within(own.filter(({ amount }) => amount > 0));
+    const common = await takeFeed(light, look, look.veil.feed, 'veil.feed', context);
+    const feeds: Record<string, Feed> = { veil: common.feed };
+    const groups = new Map<string, { fed: TakenFeed; parts: VeilPart[] }>();
+    for (const part of own) {
+      const fed = part.ownFeed
+        ? await takeFeed(light, look, part.feed, `${part.name}.feed`, context)
+        : common;
+      if (part.ownFeed) feeds[part.name] = fed.feed;
+      const scattering = parts.find(({ name }) => name === part.name);
+      if (!scattering) continue;
+      // What is seen of dirt goes by its place, so that it cannot be convolved with others.
+      const alone = context.separate || part.seen !== undefined;
+      const key = alone ? part.name : fed.key;
+      const group = groups.get(key) ?? { fed, parts: [] };
+      group.parts.push(scattering);
+      groups.set(key, group);
+    }
+    if (groups.size === 0) return { light, feeds };
     const taken = look.veil.mode === 'keep' ? 1 : 0;
     let result = light;
-    let arrived = 0;
-    for (const [index, part] of parts.entries()) {
-      const share = portion(context, index / parts.length, (index + 1) / parts.length);
-      const spread = await scatter(feed.rgb, feedKey, light, part, { ...context, ...share });
-      const gains = tintGains(part.tint);
+    let [moved, arrived] = [0, 0];
+    for (const [index, { fed, parts: members }] of [...groups.values()].entries()) {
+      const share = portion(context, index / groups.size, (index + 1) / groups.size);
+      const blend = blendOf(members);
+      const { feed } = fed;
+      const spread = await scatter(fed, light, blend, { ...context, ...share });
+      const seen = await members[0]!.seen?.(light);
       const rgb = spread.map((plane, c) => {
         const out = new Float32Array(plane.length);
-        const gain = gains[c]!;
+        const gain = blend.gains[c]!;
         const source = feed.rgb[c]!;
-        for (let i = 0; i < out.length; i++) out[i] = part.amount * (gain * plane[i]! - taken * source[i]!);
+        const { amount } = blend;
+        if (seen)
+          for (let i = 0; i < out.length; i++)
+            out[i] = amount * (gain * plane[i]! * seen[i]! - taken * source[i]!);
+        else for (let i = 0; i < out.length; i++) out[i] = amount * (gain * plane[i]! - taken * source[i]!);
         return out;
       }) as unknown as Rgb;
-      result = withSeparation(result, { name: part.name, rgb });
-      arrived += part.amount * luminanceSum(spread);
+      const name = members.length === 1 ? members[0]!.name : members.map((part) => part.name).join('+');
+      result = withSeparation(result, { name, rgb });
+      moved += blend.amount * feed.light;
+      arrived += blend.amount * luminanceSum(spread, blendSums(blend));
     }
-    if (parts.length === 0) return { light, feed };
-    const moved = parts.reduce((sum, { amount }) => sum + amount, 0) * feed.light;
-    return { light: result, feed, account: account(light.total, moved, arrived, look) };
+    return { light: result, feeds, account: account(light.total, moved, arrived, look) };
+
+    /** A lens cannot scatter more light than there is: parts that ask for more are held to it together. */
+    function within(asked: VeilPart[]): VeilPart[] {
+      const all = asked.reduce((sum, { amount }) => sum + amount, 0);
+      if (look.veil.mode === 'add' || all <= 1) return asked;
+      return asked.map((part) => ({ ...part, amount: part.amount / all }));
+    }
   },
 };
+
+/** Spikes go by f-stop and sensor, the eye's glare by the angle of view. */
+function needsCamera({ veil: { bloom, spikes } }: Look): boolean {
+  return (spikes.on && spikes.amount > 0) || (bloom.on && bloom.amount > 0 && bloom.law === 'eye');
+}
+
+interface TakenFeed {
+  feed: FedLight;
+  key: string;
+}
 
 async function takeFeed(
   light: Light,
   look: Look,
+  settings: VeilPart['feed'],
+  path: string,
   context: StationContext,
-): Promise<{ feed: FedLight; key: string }> {
-  const { feed } = look.veil;
+): Promise<TakenFeed> {
+  const { threshold, knee, measure, pass, mask: name } = settings;
   // The plate's preparation, which a single pass is under as well, is part of the light's own key.
-  const key = `${light.key} feed ${JSON.stringify(feed)} ${maskKey(look, feed.mask)}`;
+  const key = `${light.key} feed ${JSON.stringify([threshold, knee, measure, pass])} ${maskKey(look, name)}`;
   const { plate, cache } = context;
-  const result = await context.cache.take(
+  const feed = await cache.take(
     key,
     async () => {
-      const mask = await maskAt(look, feed.mask, 'veil.feed.mask', plate, light.scale, cache);
-      return selectFeed(await feedSource(light, look, context), light, feed, mask);
+      const mask = await maskAt(look, name, `${path}.mask`, plate, light.scale, cache);
+      const source =
+        pass === BEAUTY
+          ? light.total
+          : (await preparedPass(context, pass, `${path}.pass`, look, light.scale)).total;
+      return selectFeed(source, light, settings, mask);
     },
     (made) => made.weight.byteLength * 4,
   );
-  return { feed: result, key };
+  return { feed, key };
 }
 
-/** The light on the bench itself, or a single pass under the plate's exposure. */
-async function feedSource(light: Light, look: Look, context: StationContext): Promise<Rgb> {
-  const { pass } = look.veil.feed;
-  if (pass === BEAUTY) return light.total;
-  return (await preparedPass(context, pass, 'veil.feed.pass', look, light.scale)).total;
-}
-
-/** The feed convolved with one part's kernel, before amount and tint: what a drag of those two does not change. */
+/** The feed convolved with a blend, before its amount and common tint: what a drag of those two does not change. */
 async function scatter(
-  feed: Rgb,
-  feedKey: string,
+  { feed, key }: TakenFeed,
   { width, height }: Light,
-  part: VeilPart,
+  blend: Blend,
   context: StationContext,
 ): Promise<Rgb> {
   const { cache, kernels } = context;
   const { convolution } = kernels;
   return cache.take(
-    `${feedKey} ${part.name} ${part.key}`,
+    `${key} scattered ${blend.key}`,
     async () => {
       const spectra = await cache.take(
-        `spectra ${width}x${height} ${part.name} ${part.key}`,
-        async () => {
-          const made: Spectrum[] = [];
-          const all = await part.kernels(width, height);
-          for (const [index, rows] of all.entries()) {
-            const share = portion(context, (0.4 * index) / all.length, (0.4 * (index + 1)) / all.length);
-            made.push(await convolution.prepare(width, height, rows, share));
-          }
-          return made;
-        },
+        `spectra ${width}x${height} ${blend.key}`,
+        () => spectraOf(blend, { width, height }, { ...context, ...portion(context, 0, 0.4) }),
         (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
       );
-      const planes = await convolution.convolve(feed, spectra, portion(context, 0.4, 1));
+      const planes = await convolution.convolve(feed.rgb, spectra, portion(context, 0.4, 1));
       return planes as unknown as Rgb;
     },
     (planes) => planes.length * planes[0].byteLength,
   );
 }
 
-function luminanceSum(rgb: Rgb): number {
+async function spectraOf(
+  blend: Blend,
+  { width, height }: { width: number; height: number },
+  { cache, kernels, ...options }: StationContext,
+): Promise<Spectrum[]> {
+  const made = [];
+  for (const { part } of blend.members)
+    made.push(
+      await cache.take(
+        `kernel ${width}x${height} ${part.name} ${part.key}`,
+        () => part.kernels(width, height),
+        (kernel) => kernel.reduce((sum, { bytes }) => sum + bytes, 0),
+      ),
+    );
+  const all = blendRows(blend, made);
+  const spectra: Spectrum[] = [];
+  for (const [index, rows] of all.entries()) {
+    const share = portion(options, index / all.length, (index + 1) / all.length);
+    spectra.push(await kernels.convolution.prepare(width, height, rows, share));
+  }
+  return spectra;
+}
+
+/** The luminance of all planes together, each channel over what its kernel holds. */
+function luminanceSum(rgb: Rgb, over: readonly number[] = [1, 1, 1]): number {
   let sum = 0;
   rgb.forEach((plane, c) => {
     let part = 0;
     for (let i = 0; i < plane.length; i++) part += plane[i]!;
-    sum += LUMINANCE[c]! * part;
+    if (over[c]! > 0) sum += (LUMINANCE[c]! * part) / over[c]!;
   });
   return sum;
 }

@@ -1,9 +1,26 @@
-import { choice, mask, number, pass, section, toggle } from '../../look/setting';
+import {
+  choice,
+  image,
+  list,
+  mask,
+  number,
+  pass,
+  section,
+  toggle,
+  type NumberMeta,
+  type RealLensBand,
+} from '../../look/setting';
 import { NEUTRAL_KELVIN } from '../../color/temperature';
 
 const percent = { factor: 100, unit: '%', digits: 2 };
 
-const amount = (help: string) =>
+const amount = (
+  help: string,
+  band: Pick<RealLensBand, 'max' | 'source'> = {
+    max: 0.05,
+    source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358',
+  },
+) =>
   number({
     label: 'Amount',
     help,
@@ -12,11 +29,7 @@ const amount = (help: string) =>
     max: 1,
     step: 0.0005,
     default: 0,
-    band: {
-      min: 0.005,
-      max: 0.05,
-      source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358',
-    },
+    band: { min: 0.005, ...band },
     scale: 'log',
     floor: 0.0005,
     shown: percent,
@@ -35,6 +48,96 @@ const tint = (what: string) =>
     shown: { factor: 1, unit: 'K', digits: 0 },
   });
 
+/** What feeds the veil, or one part of it. */
+const feedShape = (threshold: number) => ({
+  threshold: number({
+    label: 'Threshold',
+    help: 'Only light brighter than this feeds. If much of the picture feeds, everything glows',
+    unit: 'scene-linear',
+    min: 0,
+    max: 10000,
+    step: 0.01,
+    default: threshold,
+    scale: 'log',
+    floor: 0.01,
+    shown: { factor: 1, unit: '', digits: 2 },
+  }),
+  knee: number({
+    label: 'Knee',
+    help: 'How softly the threshold sets in, to either side of it',
+    unit: 'stops',
+    min: 0,
+    max: 4,
+    step: 0.05,
+    default: 0.5,
+    shown: { factor: 1, unit: 'st', digits: 2 },
+  }),
+  measure: choice({
+    label: 'Measure',
+    help: 'What is compared with the threshold: the brightest channel catches coloured lamps, luminance goes by the eye',
+    options: [
+      { value: 'brightest', label: 'Brightest channel' },
+      { value: 'luminance', label: 'Luminance' },
+    ],
+    default: 'brightest',
+  }),
+  pass: pass({
+    label: 'From pass',
+    help: 'Where the light is taken from: the picture itself, or a single pass such as emission',
+    default: 'beauty',
+  }),
+  mask: mask({ label: 'Within', help: 'A mask that the feed is held to; none is the whole picture' }),
+});
+
+/** A part's own feed; until it is its own, the part shares the common one. */
+const ownFeed = (label: string, { own = false, threshold = 1 } = {}) =>
+  section(`${label} feed`, {
+    own: toggle({
+      label: 'Own feed',
+      help: `Whether the ${label.toLowerCase()} has a feed of its own in place of the common one`,
+      default: own,
+    }),
+    ...feedShape(threshold),
+  });
+
+const partSwitch = (label: string) =>
+  toggle({ label: 'On', help: `Whether there is any ${label.toLowerCase()}`, default: true });
+
+/** A length as a share of the picture's height. */
+const length = (
+  options: Pick<NumberMeta, 'label' | 'help' | 'min' | 'max' | 'default'> & Partial<Pick<NumberMeta, 'band'>>,
+) =>
+  number({
+    unit: 'share of the picture height',
+    step: 0.0001,
+    scale: 'log',
+    shown: { factor: 100, unit: '% h', digits: 2 },
+    ...options,
+  });
+
+const falloff = () =>
+  number({
+    label: 'Fall-off',
+    help: 'Exponent of the distance: 2 is the inverse square of veiling glare, higher stays closer to the source',
+    unit: 'exponent',
+    min: 1.5,
+    max: 4,
+    step: 0.05,
+    default: 2,
+    band: { min: 2, max: 3, source: 'common practice' },
+    shown: { factor: 1, unit: '', digits: 2 },
+  });
+
+const coreRadius = (radius: number) =>
+  length({
+    label: 'Core radius',
+    help: 'Where it begins to fall off; its reach has no end but the picture',
+    ...{ min: 0.0002, max: 0.25, default: radius },
+  });
+
+/** Layers of bloom that may lie on each other. */
+export const MOST_LAYERS = 8;
+
 export const veilSettings = section('Veil', {
   on: toggle({ label: 'Veil', help: 'Whether the lens scatters light at all', default: true }),
   mode: choice({
@@ -46,72 +149,72 @@ export const veilSettings = section('Veil', {
     ],
     default: 'keep',
   }),
-  feed: section('Feed', {
-    threshold: number({
-      label: 'Threshold',
-      help: 'Only light brighter than this feeds the veil. If much of the picture feeds it, everything glows',
-      unit: 'scene-linear',
-      min: 0,
-      max: 10000,
-      step: 0.01,
-      default: 1,
-      scale: 'log',
-      floor: 0.01,
-      shown: { factor: 1, unit: '', digits: 2 },
-    }),
-    knee: number({
-      label: 'Knee',
-      help: 'How softly the threshold sets in, to either side of it',
-      unit: 'stops',
-      min: 0,
-      max: 4,
-      step: 0.05,
-      default: 0.5,
-      shown: { factor: 1, unit: 'st', digits: 2 },
-    }),
-    measure: choice({
-      label: 'Measure',
-      help: 'What is compared with the threshold: the brightest channel catches coloured lamps, luminance goes by the eye',
-      options: [
-        { value: 'brightest', label: 'Brightest channel' },
-        { value: 'luminance', label: 'Luminance' },
-      ],
-      default: 'brightest',
-    }),
-    pass: pass({
-      label: 'From pass',
-      help: 'Where the light is taken from: the picture itself, or a single pass such as emission',
-      default: 'beauty',
-    }),
-    mask: mask({ label: 'Within', help: 'A mask that the feed is held to; none is the whole picture' }),
-  }),
+  feed: section('Feed', feedShape(1)),
   bloom: section('Bloom', {
+    on: partSwitch('bloom'),
     amount: amount('Share of the fed light that is spread around its source'),
-    radius: number({
-      label: 'Core radius',
-      help: 'Where the bloom begins to fall off; its reach has no end but the picture',
-      unit: 'share of the picture height',
-      min: 0.0002,
-      max: 0.25,
-      step: 0.0001,
-      default: 0.006,
-      scale: 'log',
-      shown: { factor: 100, unit: '% h', digits: 2 },
+    law: choice({
+      label: 'Law',
+      help: "Power: falls off with a power of the distance, as glare in a lens does. Eye: the glare that an eye sees, by the camera's angle of view",
+      options: [
+        { value: 'power', label: 'Power law' },
+        { value: 'eye', label: 'Glare of the eye' },
+      ],
+      default: 'power',
     }),
-    falloff: number({
-      label: 'Fall-off',
-      help: 'Exponent of the distance: 2 is the inverse square of veiling glare, higher stays closer to the source',
-      unit: 'exponent',
-      min: 1.5,
-      max: 4,
-      step: 0.05,
-      default: 2,
-      band: { min: 2, max: 3, source: 'common practice' },
-      shown: { factor: 1, unit: '', digits: 2 },
+    radius: coreRadius(0.006),
+    falloff: falloff(),
+    age: number({
+      label: 'Age',
+      help: 'Of the eye: an older one sees more glare',
+      unit: 'years',
+      min: 10,
+      max: 90,
+      step: 1,
+      default: 35,
+      shown: { factor: 1, unit: 'y', digits: 0 },
     }),
     tint: tint('bloom'),
+    feed: ownFeed('Bloom'),
   }),
+  stack: list(
+    'Layer',
+    {
+      on: partSwitch('layer'),
+      amount: amount("Share of the light over the layer's threshold that is spread"),
+      shape: choice({
+        label: 'Shape',
+        help: 'Power: a glow that reaches out with a power of the distance. Gaussian: a soft blot that ends',
+        options: [
+          { value: 'power', label: 'Power law' },
+          { value: 'gaussian', label: 'Gaussian' },
+        ],
+        default: 'power',
+      }),
+      radius: length({
+        label: 'Radius',
+        help: 'Of the power law, where it begins to fall off; of the Gaussian, its standard deviation',
+        ...{ min: 0.0002, max: 0.5, default: 0.02 },
+      }),
+      falloff: falloff(),
+      threshold: number({
+        label: 'Threshold',
+        help: "Only light brighter than this feeds the layer: wider layers usually have a higher one. Everything else is the common feed's",
+        unit: 'scene-linear',
+        min: 0,
+        max: 10000,
+        step: 0.01,
+        default: 1,
+        scale: 'log',
+        floor: 0.01,
+        shown: { factor: 1, unit: '', digits: 2 },
+      }),
+      tint: tint('layer'),
+    },
+    MOST_LAYERS,
+  ),
   spikes: section('Spikes', {
+    on: partSwitch('spikes'),
     amount: amount('Share of the fed light that the pupil bends into spikes'),
     size: number({
       label: 'Size',
@@ -143,9 +246,110 @@ export const veilSettings = section('Veil', {
       max: 2,
       step: 0.01,
       default: 1,
-      band: { min: 0.5, max: 1, source: 'diffraction; less is common where lights are large' },
+      band: { min: 0, max: 1, source: 'diffraction; less is common where lights are large' },
       shown: { factor: 100, unit: '%', digits: 0 },
     }),
     tint: tint('spikes'),
+    feed: ownFeed('Spikes'),
+  }),
+  halo: section('Halo ring', {
+    on: partSwitch('halo ring'),
+    amount: amount('Share of the fed light that goes into a ring in the colours of the rainbow'),
+    radius: length({
+      label: 'Radius',
+      help: 'Of the ring in green light; red lies farther out, blue farther in',
+      ...{ min: 0.005, max: 1, default: 0.12 },
+    }),
+    width: number({
+      label: 'Width',
+      help: 'How broad the ring of one wavelength is: narrow ones keep their colours apart',
+      unit: 'share of the radius',
+      min: 0.01,
+      max: 1,
+      step: 0.01,
+      default: 0.12,
+      shown: { factor: 100, unit: '%', digits: 0 },
+    }),
+    tint: tint('halo ring'),
+    feed: ownFeed('Halo'),
+  }),
+  streak: section('Streak', {
+    on: partSwitch('streak'),
+    amount: amount('Share of the fed light that a cylinder in the lens draws out to a line'),
+    length: length({
+      label: 'Length',
+      help: 'Distance from the light over which it fades: to a third, or by the bell to a half',
+      ...{ min: 0.005, max: 3, default: 0.35 },
+    }),
+    angle: number({
+      label: 'Angle',
+      help: 'Turn of the line out of the level, clockwise',
+      unit: 'degrees',
+      min: -180,
+      max: 180,
+      step: 1,
+      default: 0,
+      shown: { factor: 1, unit: 'deg', digits: 0 },
+    }),
+    thickness: length({
+      label: 'Thickness',
+      help: 'Across the line, at half its height',
+      ...{ min: 0.0005, max: 0.2, default: 0.004 },
+    }),
+    fading: choice({
+      label: 'Fading',
+      help: 'Exponential: fades evenly and is soon gone. Bell: thins out and reaches farther (Lorentz)',
+      options: [
+        { value: 'exponential', label: 'Exponential' },
+        { value: 'lorentzian', label: 'Bell' },
+      ],
+      default: 'exponential',
+    }),
+    tint: tint('streak'),
+    feed: ownFeed('Streak'),
+  }),
+  diffusion: section('Diffusion', {
+    on: partSwitch('diffusion'),
+    amount: amount('Share of the light that a soft copy of the picture is mixed in with', {
+      max: 0.15,
+      source: 'diffusion filters; common practice',
+    }),
+    radius: length({
+      label: 'Radius',
+      help: 'Standard deviation of the blur of the copy',
+      ...{ min: 0.001, max: 0.25, default: 0.02 },
+    }),
+    tint: tint('diffusion'),
+    feed: ownFeed('Diffusion', { own: true, threshold: 0 }),
+  }),
+  dirt: section('Front-glass dirt', {
+    on: partSwitch('front-glass dirt'),
+    amount: amount('Share of the fed light that dirt on the front glass catches and shows'),
+    size: length({
+      label: 'Size',
+      help: 'Diameter of a blot of middle size',
+      ...{ min: 0.005, max: 0.5, default: 0.06 },
+    }),
+    reach: length({
+      label: 'Reach',
+      help: 'How far from a light the dirt is lit by it',
+      ...{ min: 0.01, max: 1, default: 0.25 },
+    }),
+    seed: number({
+      label: 'Seed',
+      help: 'Another number lays the dirt out anew',
+      unit: 'number',
+      min: 0,
+      max: 9999,
+      step: 1,
+      default: 1,
+      shown: { factor: 1, unit: '', digits: 0 },
+    }),
+    image: image({
+      label: 'Image',
+      help: 'A picture of dirt, bright where it lies, in place of the computed one; it is laid over the whole frame',
+    }),
+    tint: tint('dirt'),
+    feed: ownFeed('Dirt'),
   }),
 });

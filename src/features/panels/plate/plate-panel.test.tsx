@@ -83,7 +83,7 @@ beforeAll(() => {
 beforeEach(() => {
   mockSetRole.mockReset();
   useShot.getState().replaceShot({
-    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [] },
+    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [], images: [] },
     ...{ activePlate: 'q', look: defaultLook() },
   });
   useDesk.getState().set({

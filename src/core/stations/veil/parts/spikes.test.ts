@@ -1,7 +1,9 @@
-import { LUMINANCE } from '../../color/primaries';
-import { assignSetting, parseLook, type Look } from '../../look/look';
-import { pointSpread } from './kernel';
-import { halfKernelRows, onPixels, spikeImages, spikeUnit } from './spikes';
+import { LUMINANCE } from '../../../color/primaries';
+import { assignSetting, parseLook, type Look } from '../../../look/look';
+import { pointSpread } from '../kernel';
+import { inline } from '../../../kernels/jobs';
+import { halfKernel } from './pixel-kernel';
+import { onPixels, spikeImages, spikeUnit } from './spikes';
 
 const lookWith = (...settings: string[]): Look =>
   settings.reduce((look, setting) => assignSetting(look, setting), parseLook({ version: 1 }));
@@ -13,22 +15,24 @@ describe('spikes on pixels', () => {
 
   it.each([0.02, 1, 12])(
     'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
-    (unit) => {
-      for (const { rows, outside } of onPixels(images, width, height, unit)) {
+    async (unit) => {
+      const laid = await onPixels(images, { width, height }, unit, { parallel: inline });
+      laid.rows.forEach((rows, c) => {
         const columns = 2 * width - 1;
         let sum = 0;
         rows.forEach((value, i) => {
           expect(value).toBeGreaterThanOrEqual(0);
           sum += i < columns ? value : 2 * value;
         });
-        expect(sum + outside).toBeCloseTo(1, 4);
-        expect(outside).toBeGreaterThan(0);
-      }
+        expect(sum + laid.outside[c]!).toBeCloseTo(1, 4);
+        expect(laid.outside[c]).toBeGreaterThan(0);
+      });
     },
   );
 
-  it('are the same turned half way round', () => {
-    const rows = halfKernelRows(onPixels(images, 20, 10, 2)[0]!);
+  it('are the same turned half way round', async () => {
+    const laid = await onPixels(images, { width: 20, height: 10 }, 2, { parallel: inline });
+    const { rows } = halfKernel(laid.rows[0]!, 20);
     const [below, above] = [new Float32Array(39), new Float32Array(39)];
     rows(4, below);
     rows(-4, above);
@@ -45,11 +49,12 @@ describe('spikes on pixels', () => {
   });
 
   // The pattern at half the pixels is that of the whole, four pixels in one.
-  it('look the same at half the size', () => {
-    const large = onPixels(images, 200, 200, 4)[1]!;
-    const small = onPixels(images, 100, 100, 2)[1]!;
-    const value = ({ rows, width: w }: typeof large, x: number, y: number): number =>
-      rows[y * (2 * w - 1) + w - 1 + x]!;
+  it('look the same at half the size', async () => {
+    const at = async (side: number, unit: number): Promise<(x: number, y: number) => number> => {
+      const { rows } = await onPixels(images, { width: side, height: side }, unit, { parallel: inline });
+      return (x, y) => rows[1]![y * (2 * side - 1) + side - 1 + x]!;
+    };
+    const [large, small] = [await at(200, 4), await at(100, 2)];
     for (const [x, y] of [
       [20, 0],
       [0, 25],
@@ -59,9 +64,9 @@ describe('spikes on pixels', () => {
       let sum = 0;
       for (let v = 2 * y - 1; v <= 2 * y + 1; v++)
         for (let u = 2 * x - 1; u <= 2 * x + 1; u++)
-          sum += value(large, u, Math.abs(v)) * (u === 2 * x ? 1 : 0.5) * (v === 2 * y ? 1 : 0.5);
-      expect(value(small, x, y) / sum).toBeGreaterThan(0.7);
-      expect(value(small, x, y) / sum).toBeLessThan(1.4);
+          sum += large(u, Math.abs(v)) * (u === 2 * x ? 1 : 0.5) * (v === 2 * y ? 1 : 0.5);
+      expect(small(x, y) / sum).toBeGreaterThan(0.7);
+      expect(small(x, y) / sum).toBeLessThan(1.4);
     }
   });
 
@@ -81,8 +86,8 @@ describe('spikes on pixels', () => {
   });
 
   it('go into the whole point-spread function, and stand alone as a part', async () => {
-    const whole = await pointSpread(look, 65, 65);
-    const part = await pointSpread(look, 65, 65, 'veil.spikes');
+    const whole = await pointSpread(look, { width: 65, height: 65 });
+    const part = await pointSpread(look, { width: 65, height: 65 }, {}, 'veil.spikes');
     const middle = 32 * 65 + 32;
     whole.rgb.forEach((plane, c) => {
       expect(plane[middle]).toBeCloseTo(0.5 + 0.5 * part.rgb[c]![middle]!, 5);

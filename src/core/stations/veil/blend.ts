@@ -1,0 +1,55 @@
+import { tintGains } from '../../color/temperature';
+import type { Triple } from '../../color/primaries';
+import { mixedRows, type PixelKernel } from './parts/pixel-kernel';
+import type { KernelRows } from '../../kernels/convolution';
+import type { VeilPart } from './parts';
+
+/** Parts that scatter the same light, as one kernel: what it scatters in all is `amount`, its colour in common `gains`. */
+export interface Blend {
+  parts: readonly VeilPart[];
+  /** Share of the fed light. */
+  amount: number;
+  gains: Triple;
+  members: readonly { part: VeilPart; share: number; gains: Triple }[];
+  /** Equal keys mean equal kernels. */
+  key: string;
+}
+
+const NO_TINT: Triple = [1, 1, 1];
+
+/**
+ * Puts parts together. What a drag of the amount or tint of a lone part changes, `amount` and `gains`, is no part of the
+ * kernel.
+ */
+export function blendOf(parts: readonly VeilPart[]): Blend {
+  const amount = parts.reduce((sum, part) => sum + part.amount, 0);
+  const first = parts[0]!.tint;
+  const alike = parts.every(({ tint }) => tint === first);
+  const members = parts.map((part) => ({
+    part,
+    share: part.amount / amount,
+    gains: alike ? NO_TINT : tintGains(part.tint),
+  }));
+  return {
+    ...{ parts, amount, members },
+    gains: alike ? tintGains(first) : NO_TINT,
+    key: members.map(({ part, share, gains }) => [part.name, part.key, share, gains].join(' ')).join(' + '),
+  };
+}
+
+/** The rows of a blend's kernels, one or one for each channel. `kernels` are those of its members, in order. */
+export function blendRows({ members }: Blend, kernels: readonly (readonly PixelKernel[])[]): KernelRows[] {
+  const grey = members.every(({ gains }) => gains === NO_TINT) && kernels.every(({ length }) => length === 1);
+  return (grey ? [0] : [0, 1, 2]).map((c) =>
+    mixedRows(
+      members.map(({ share, gains }, m) => ({
+        kernel: kernels[m]![c % kernels[m]!.length]!,
+        gain: share * gains[c]!,
+      })),
+    ),
+  );
+}
+
+/** What each channel of a blend's kernels holds in all. */
+export const blendSums = ({ members }: Blend): Triple =>
+  [0, 1, 2].map((c) => members.reduce((sum, { share, gains }) => sum + share * gains[c]!, 0)) as Triple;

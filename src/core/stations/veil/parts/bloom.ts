@@ -1,0 +1,58 @@
+import type { Size } from '../../../image/frame';
+import type { Look } from '../../../look/look';
+import { eyeGlare } from '../../../optics/glare';
+import { powerLawQuadrant, type PowerLaw } from '../../../optics/power-law';
+import { radialQuadrant, radialTotal } from '../../../optics/radial';
+import { diagonal, feedOf, type PartKind } from './part';
+import { evenKernel } from './pixel-kernel';
+
+/**
+ * The bloom of a look on a picture of some size; its far end is the picture's diagonal. Its core is a share of the frame's
+ * height, so that overscan does not change the look.
+ */
+export function bloomLaw(look: Look, width: number, height: number, frameHeight = height): PowerLaw {
+  const { radius, falloff } = look.veil.bloom;
+  return { core: radius * frameHeight, falloff, reach: Math.hypot(width, height) };
+}
+
+/** Degrees within which what the eye scatters counts as the source's own image. */
+const IMAGE = 0.1;
+
+/** The glare of the eye on pixels; `focal` is the focal length in pixels. */
+function glareQuadrant(focal: number, age: number, reach: number, { width, height }: Size): Float32Array {
+  const image = focal * Math.tan((IMAGE * Math.PI) / 180);
+  const density = (radius: number): number => {
+    const angle = Math.atan(radius / focal);
+    return (eyeGlare(Math.max(IMAGE, (angle * 180) / Math.PI), age) * Math.cos(angle) ** 3) / focal ** 2;
+  };
+  const scale = 1 / radialTotal(density, image, reach);
+  return radialQuadrant((square) => scale * density(Math.sqrt(square)), {
+    ...{ width, height, reach },
+    fine: image,
+  });
+}
+
+/** A glow that falls off with the distance, by a power of it or as in an eye. */
+export const bloom: PartKind = (look, { size, frame }) => {
+  const { on, amount, tint, law, age, feed } = look.veil.bloom;
+  const part = { name: 'veil.bloom', on, amount, tint, ...feedOf(look, feed) };
+  if (law === 'eye') {
+    const focal = (look.camera.focalLength / look.camera.sensorWidth) * frame.width;
+    const reach = diagonal(size);
+    return [
+      {
+        ...part,
+        key: `eye ${JSON.stringify([focal, age, reach])}`,
+        kernels: (width, height) => [evenKernel(glareQuadrant(focal, age, reach, { width, height }), width)],
+      },
+    ];
+  }
+  const power = bloomLaw(look, size.width, size.height, frame.height);
+  return [
+    {
+      ...part,
+      key: JSON.stringify(power),
+      kernels: (width, height) => [evenKernel(powerLawQuadrant(power, width, height), width)],
+    },
+  ];
+};

@@ -1,0 +1,213 @@
+import { LUMINANCE } from '../../../color/primaries';
+import { assignSetting, defaultLook, type Look } from '../../../look/look';
+import { eyeGlare } from '../../../optics/glare';
+import { kernelProfile, pointSpread, type PointSpread } from '../kernel';
+import { dirtMap } from './dirt-map';
+
+const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
+const SIDE = 257;
+const MIDDLE = SIDE >> 1;
+
+const spread = (part: string, ...settings: string[]): Promise<PointSpread> =>
+  pointSpread(lookOf(...settings), { width: SIDE, height: SIDE }, {}, `veil.${part}`);
+const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
+const at = (plane: Float32Array, dx: number, dy: number): number =>
+  plane[(MIDDLE + dy) * SIDE + MIDDLE + dx]!;
+
+describe('every part of the veil', () => {
+  // Small enough that nearly all of it falls on the picture.
+  it.each([
+    ['halo', 'veil.halo.radius=0.2'],
+    ['streak', 'veil.streak.length=0.03'],
+    ['streak', 'veil.streak.length=0.03', 'veil.streak.angle=37'],
+    ['diffusion', 'veil.diffusion.radius=0.04'],
+    ['diffusion', 'veil.diffusion.radius=0.001'],
+    ['stack[0]', 'veil.stack[0].shape=gaussian', 'veil.stack[0].radius=0.05'],
+  ])('%s spreads all of the light that it is given, none of it negative', async (part, ...settings) => {
+    const { rgb, outside } = await spread(part, ...settings);
+    for (const plane of rgb) {
+      expect(plane.every((value) => value >= 0)).toBe(true);
+      expect(sum(plane)).toBeGreaterThan(0.985);
+      expect(sum(plane)).toBeLessThan(1.002);
+    }
+    expect(outside).toBeLessThan(0.015);
+  });
+
+  it.each([
+    ['bloom', 'veil.bloom.law=eye'],
+    ['bloom', 'veil.bloom.falloff=2.5'],
+    ['stack[1]', 'veil.stack[0].radius=0.02', 'veil.stack[1].radius=0.04'],
+    ['dirt', 'veil.dirt.reach=0.3'],
+  ])('%s reaches beyond the picture', async (part, ...settings) => {
+    const { rgb, outside } = await spread(part, ...settings);
+    expect(sum(rgb[0]) + outside).toBeCloseTo(1, 2);
+    expect(outside).toBeGreaterThan(0);
+  });
+
+  it.each(['bloom', 'halo', 'streak', 'diffusion', 'dirt', 'spikes'])(
+    '%s is the same turned half way round',
+    async (part) => {
+      const { rgb } = await spread(part, 'veil.streak.angle=20', 'pupil.blades=5');
+      for (const plane of rgb)
+        for (let k = 0; k < MIDDLE * SIDE; k += 97)
+          expect(plane[k]).toBeCloseTo(plane[SIDE * SIDE - 1 - k]!, 9);
+    },
+  );
+
+  it('refuses a part that is not there', async () => {
+    await expect(spread('stack[0]')).rejects.toThrow('the veil has no part veil.stack[0]');
+  });
+});
+
+describe('the glare of the eye', () => {
+  // Source: Vos & van den Berg 1999, CIE 135/1, total glare function, age 35, pigment 0.5 (values computed from it).
+  it('has the published values', () => {
+    expect(eyeGlare(1, 35)).toBeCloseTo(19.55606, 2);
+    expect(eyeGlare(10, 35)).toBeCloseTo(0.06485458, 4);
+  });
+
+  // Source: the same; the function is that of a whole image and integrates to 1.03 over the hemisphere.
+  it('holds all of the light', () => {
+    let total = 0;
+    for (let step = -12; step < Math.log(90); step += 0.002) {
+      const angle = Math.exp(step + 0.001);
+      const radians = (angle * Math.PI) / 180;
+      total += eyeGlare(angle, 35) * 2 * Math.PI * Math.sin(radians) * radians * 0.002;
+    }
+    expect(total).toBeCloseTo(1.033, 2);
+  });
+
+  // Source: CIE 146:2002, general disability glare equation 10/a^3 + (5/a^2 + 0.1 p/a)(1 + (age/62.5)^4) + 0.0025 p.
+  it.each([0.3, 1, 3, 10, 30])('agrees with the general equation at %d degrees', (angle) => {
+    const general =
+      10 / angle ** 3 + (5 / angle ** 2 + (0.1 * 0.5) / angle) * (1 + (35 / 62.5) ** 4) + 0.0025 * 0.5;
+    expect(eyeGlare(angle, 35) / general).toBeGreaterThan(0.75);
+    expect(eyeGlare(angle, 35) / general).toBeLessThan(1.4);
+  });
+
+  it('goes by the angle of view: a longer lens spreads it wider over the picture', async () => {
+    const wide = await spread('bloom', 'veil.bloom.law=eye', 'camera.focalLength=24');
+    const long = await spread('bloom', 'veil.bloom.law=eye', 'camera.focalLength=100');
+    expect(at(long.rgb[1], 20, 0)).toBeGreaterThan(at(wide.rgb[1], 20, 0));
+  });
+});
+
+describe('the halo ring', () => {
+  const ring = (): Promise<PointSpread> => spread('halo', 'veil.halo.radius=0.25', 'veil.halo.width=0.05');
+  /** The distance at which a channel is brightest, in pixels. */
+  const brightest = (plane: Float32Array): number => {
+    let best = 0;
+    for (let r = 1; r < MIDDLE; r++) if (at(plane, r, 0) > at(plane, best, 0)) best = r;
+    return best;
+  };
+
+  // Source: diffraction by a grating goes by the wavelength (Fraunhofer); Rec.709's primaries lie near 610, 550, 465 nm.
+  it('has red outside and blue inside, by their wavelengths', async () => {
+    const [red, green, blue] = (await ring()).rgb.map(brightest) as [number, number, number];
+    expect(green).toBeGreaterThan(0.94 * 0.25 * SIDE);
+    expect(green).toBeLessThan(1.04 * 0.25 * SIDE);
+    expect(red / green).toBeGreaterThan(1.05);
+    expect(blue / green).toBeLessThan(0.92);
+  });
+
+  it('is white in sum', async () => {
+    const [r, g, b] = (await ring()).rgb.map(sum);
+    expect(r! / g!).toBeCloseTo(1, 2);
+    expect(b! / g!).toBeCloseTo(1, 2);
+  });
+});
+
+describe('the streak', () => {
+  it('runs along its angle, clockwise, and fades to 1/e over its length', async () => {
+    const { rgb } = await spread(
+      'streak',
+      'veil.streak.length=0.1',
+      'veil.streak.thickness=0.01',
+      'veil.streak.angle=90',
+    );
+    expect(at(rgb[0], 40, 0)).toBe(0);
+    const length = 0.1 * SIDE;
+    expect(at(rgb[0], 0, 60) / at(rgb[0], 0, 30)).toBeCloseTo(Math.exp(-30 / length), 3);
+    const slant = await spread('streak', 'veil.streak.angle=45');
+    expect(at(slant.rgb[0], 30, 30)).toBeGreaterThan(100 * at(slant.rgb[0], 30, -30));
+  });
+
+  it('is not beaded at a slant, however thin', async () => {
+    const { rgb } = await spread(
+      'streak',
+      'veil.streak.thickness=0.0005',
+      'veil.streak.angle=3',
+      'veil.streak.length=3',
+    );
+    // What each column holds of the line.
+    const columns = Array.from({ length: 100 }, (_, k) => {
+      let total = 0;
+      for (let dy = -MIDDLE; dy <= MIDDLE; dy++) total += at(rgb[0], 14 + k, dy);
+      return total;
+    });
+    const mean = columns.reduce((a, b) => a + b) / columns.length;
+    for (const value of columns) expect(Math.abs(value / mean - 1)).toBeLessThan(0.1);
+  });
+
+  // Source: the Cauchy-Lorentz distribution falls to half its height at its half-width.
+  it('falls to a half by the bell', async () => {
+    const { rgb } = await spread('streak', 'veil.streak.fading=lorentzian', 'veil.streak.length=0.2');
+    expect(at(rgb[0], Math.round(0.2 * SIDE), 0) / at(rgb[0], 0, 0)).toBeCloseTo(0.5, 1);
+  });
+});
+
+describe('dirt on the front glass', () => {
+  const frame = { x: 0, y: 0, width: 160, height: 90 };
+
+  it('follows from its seed', () => {
+    const map = dirtMap({ size: 8, seed: 3 }, frame, frame);
+    expect(dirtMap({ size: 8, seed: 3 }, frame, frame)).toEqual(map);
+    expect(dirtMap({ size: 8, seed: 4 }, frame, frame)).not.toEqual(map);
+  });
+
+  it('is the same at half the size', () => {
+    const large = dirtMap(
+      { size: 16, seed: 3 },
+      { width: 320, height: 180 },
+      { ...frame, width: 320, height: 180 },
+    );
+    const small = dirtMap({ size: 8, seed: 3 }, frame, frame);
+    let [error, total] = [0, 0];
+    small.forEach((value, i) => {
+      const at2 = 2 * Math.floor(i / 160) * 320 + 2 * (i % 160);
+      const mean = (large[at2]! + large[at2 + 1]! + large[at2 + 320]! + large[at2 + 321]!) / 4;
+      error += Math.abs(mean - value);
+      total += value;
+    });
+    expect(error / total).toBeLessThan(0.05);
+  });
+});
+
+describe('the profile of the kernel', () => {
+  const look = lookOf('veil.bloom.amount=0.02', 'veil.bloom.radius=0.002', 'veil.stack[0].amount=0.01');
+
+  // Source: the inverse square of veiling glare (Stiles 1929, Holladay 1927): twice as far, a quarter of the light.
+  it('falls with the square of the distance where the bloom does', async () => {
+    const { radius, parts } = await kernelProfile(look, { width: 400, height: 300 }, 1);
+    const bloom = parts.find(({ name }) => name === 'veil.bloom')!;
+    const near = radius.findIndex((r) => r > 0.03);
+    const far = radius.findIndex((r) => r > 0.3);
+    const slope =
+      Math.log(bloom.density[far]! / bloom.density[near]!) / Math.log(radius[far]! / radius[near]!);
+    expect(slope).toBeCloseTo(-2, 1);
+  });
+
+  it('sums its parts, and loses light outwards', async () => {
+    const { whole, parts, outside } = await kernelProfile(look, { width: 200, height: 150 }, 0.5);
+    expect(parts.map(({ name }) => name)).toEqual(['veil.bloom', 'veil.stack[0]']);
+    whole.forEach((value, k) => expect(value).toBeCloseTo(parts[0]!.density[k]! + parts[1]!.density[k]!, 12));
+    outside.forEach((value, k) => k > 0 && expect(value).toBeLessThan(outside[k - 1]!));
+    expect(outside[0]).toBeLessThan(1);
+  });
+
+  it('has white for its colour in every part', async () => {
+    const { rgb } = await spread('spikes', 'pupil.blades=7');
+    const luminance = LUMINANCE.reduce((total, share, c) => total + share * sum(rgb[c]!), 0);
+    for (const plane of rgb) expect(sum(plane) / luminance).toBeCloseTo(1, 1);
+  });
+});

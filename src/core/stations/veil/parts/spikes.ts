@@ -1,0 +1,123 @@
+import { LUMINANCE } from '../../../color/primaries';
+import type { Size } from '../../../image/frame';
+import type { GreyImage } from '../../../image/grey-image';
+import type { Parallel, RunOptions, Task } from '../../../kernels/parallel';
+import type { Look } from '../../../look/look';
+import { NO_IMAGE } from '../../../look/setting';
+import { diffraction, REFERENCE, softened, whiteImage, type PointImage } from '../../../optics/diffraction';
+import { sharePoint, shareOutside, type PointRows } from '../../../optics/point-pixels';
+import { shapeAt } from '../../../optics/pupil';
+import { pupilMask } from '../../../optics/pupil-mask';
+import { feedOf, type PartContext, type PartKind } from './part';
+import { halfKernel } from './pixel-kernel';
+
+/** Pixels across the pupil that diffraction is computed from. */
+const PUPIL_SIZE = 512;
+/** The widest softening, in radians. */
+const SOFTEST = 0.5;
+
+/** The white image of a point through a look's pupil, softened and with its colours as strong as asked for. */
+export function spikeImages(look: Look, image?: GreyImage): PointImage[] {
+  const { softness, saturation } = look.veil.spikes;
+  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, PUPIL_SIZE, image);
+  const soft = softened(diffraction(mask, PUPIL_SIZE), softness ** 2 * SOFTEST);
+  const images = whiteImage(soft);
+  if (saturation === 1) return images;
+  const grey = images[0]!.density.map((_, i) =>
+    LUMINANCE.reduce((sum, share, c) => sum + share * images[c]!.density[i]!, 0),
+  );
+  return images.map((image) => ({
+    ...image,
+    density: image.density.map((value, i) => Math.max(0, grey[i]! + saturation * (value - grey[i]!))),
+  }));
+}
+
+/** Everything of a look that the image depends on. */
+export const spikeKey = (look: Look, mask?: GreyImage): string =>
+  JSON.stringify([
+    ...[look.pupil, shapeAt(look.pupil, look.camera.fStop), mask?.key],
+    ...[look.veil.spikes.softness, look.veil.spikes.saturation],
+  ]);
+
+/** Pixels that a wavelength times the f-number is long on the picture. */
+export function spikeUnit({ camera, veil }: Look, frameWidth: number): number {
+  const millimetres = REFERENCE * 1e-6 * camera.fStop * veil.spikes.size;
+  return (millimetres * frameWidth) / camera.sensorWidth;
+}
+
+/** A point's images, one a channel, on pixels. */
+export interface LaidPoint {
+  /** For each channel, rows from the source's own downwards, each for `dx` from `-(width - 1)` to `width - 1`. */
+  rows: Float32Array[];
+  /** Share of each channel's light that falls outside. */
+  outside: number[];
+}
+
+/** Rows that a thread does in one go. */
+const ROWS_A_TASK = 32;
+
+/**
+ * Lays a point's images, one a channel, on pixels, `unit` of which are a wavelength times f-number; all the light of each
+ * together is 1.
+ */
+export async function onPixels(
+  images: readonly PointImage[],
+  { width, height }: Size,
+  unit: number,
+  { parallel, ...options }: { parallel: Parallel } & RunOptions,
+): Promise<LaidPoint> {
+  const columns = 2 * width - 1;
+  const point = sharePoint(images, unit);
+  const out = images.map(() => new SharedArrayBuffer(columns * height * 4));
+  const tasks: Task[] = [];
+  for (let from = 0; from < height; from += ROWS_A_TASK)
+    tasks.push({
+      job: 'spreadPoint',
+      input: { point, width, from, to: Math.min(height, from + ROWS_A_TASK), out } satisfies PointRows,
+    });
+  await parallel.run(tasks, options);
+  const outside = images.map((image) => shareOutside(image, unit, width - 0.5, height - 0.5));
+  const all = out.map((buffer, c) => {
+    const rows = new Float32Array(buffer);
+    // The source's own row is the same to both sides.
+    for (let dx = 1; dx < width; dx++) rows[width - 1 - dx] = rows[width - 1 + dx]!;
+    let sum = 0;
+    for (let i = 0; i < columns; i++) sum += rows[i]!;
+    for (let i = columns; i < rows.length; i++) sum += 2 * rows[i]!;
+    // The source's own pixel holds what is nowhere else.
+    const scale = Math.min(1, (1 - outside[c]!) / sum);
+    if (scale < 1) for (let i = 0; i < rows.length; i++) rows[i]! *= scale;
+    rows[width - 1] = Math.max(0, 1 - outside[c]! - sum);
+    return rows;
+  });
+  return { rows: all, outside };
+}
+
+/** The mask that an artist gave a look's pupil, if any. */
+export function pupilImage(look: Look, { image }: Pick<PartContext, 'image'>): GreyImage | undefined {
+  return look.pupil.mask === NO_IMAGE ? undefined : image(look.pupil.mask, 'pupil.mask');
+}
+
+/** The image of the pupil in every light, by diffraction. */
+export const spikes: PartKind = (look, context) => {
+  const { on, amount, tint, feed } = look.veil.spikes;
+  const unit = spikeUnit(look, context.frame.width);
+  // A missing image is told only where the spikes are seen.
+  const mask = on && amount > 0 ? pupilImage(look, context) : undefined;
+  const image = spikeKey(look, mask);
+  return [
+    {
+      ...{ name: 'veil.spikes', on, amount, tint, ...feedOf(look, feed) },
+      key: `${image} ${unit}`,
+      async kernels(width, height) {
+        const images = await context.cache.take(
+          `white image ${image}`,
+          () => spikeImages(look, mask),
+          (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
+        );
+        const { rows } = await onPixels(images, { width, height }, unit, context);
+        return rows.map((plane) => halfKernel(plane, width));
+      },
+    },
+  ];
+};

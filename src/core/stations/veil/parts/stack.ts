@@ -1,0 +1,25 @@
+import { gaussianQuadrant } from '../../../optics/gaussian';
+import { powerLawQuadrant } from '../../../optics/power-law';
+import { diagonal, type PartKind } from './part';
+import { evenKernel } from './pixel-kernel';
+
+/** Further layers of bloom, each with a radius and a threshold of its own over the common feed. */
+export const stack: PartKind = (look, { size, frame }) =>
+  look.veil.stack.map(({ on, amount, tint, shape, radius, falloff, threshold }, place) => {
+    const core = radius * frame.height;
+    const power = { core, falloff, reach: diagonal(size) };
+    return {
+      ...{ name: `veil.stack[${place}]`, on, amount, tint },
+      feed: { ...look.veil.feed, threshold },
+      ownFeed: threshold !== look.veil.feed.threshold,
+      key: shape === 'gaussian' ? `gaussian ${core}` : JSON.stringify(power),
+      kernels: (width, height) => [
+        evenKernel(
+          shape === 'gaussian'
+            ? gaussianQuadrant(core, width, height)
+            : powerLawQuadrant(power, width, height),
+          width,
+        ),
+      ],
+    };
+  });

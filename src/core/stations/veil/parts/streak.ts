@@ -1,0 +1,21 @@
+import { streakRows } from '../../../optics/streak';
+import { feedOf, type PartKind } from './part';
+import { halfKernel } from './pixel-kernel';
+
+/** A line through every light, as a cylinder in the lens draws it. */
+export const streak: PartKind = (look, { frame }) => {
+  const { on, amount, tint, length, thickness, angle, fading, feed } = look.veil.streak;
+  const line = {
+    length: length * frame.height,
+    thickness: thickness * frame.height,
+    angle: (angle * Math.PI) / 180,
+    fading,
+  };
+  return [
+    {
+      ...{ name: 'veil.streak', on, amount, tint, ...feedOf(look, feed) },
+      key: JSON.stringify(line),
+      kernels: (width, height) => [halfKernel(streakRows(line, width, height), width)],
+    },
+  ];
+};
