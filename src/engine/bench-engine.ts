@@ -1,7 +1,8 @@
 import { ContentCache } from '../core/bench/cache';
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
 import type { Rgb } from '../core/bench/light';
-import { makePlate, type Plate } from '../core/bench/plate';
+import { imageAt } from '../core/bench/image';
+import { makePlate, scaledFrame, type Plate } from '../core/bench/plate';
 import { cutRegion } from '../core/bench/region';
 import type { StationContext } from '../core/bench/station';
 import { BokeluxError, CancelledError, SettingError } from '../core/errors';
@@ -35,12 +36,16 @@ import type {
   Outcome,
   PixelReading,
   PlateInfo,
+  PupilPictures,
   PrintRequest,
   Shown,
   ShowRequest,
   SourceFile,
   Thumbnail,
 } from './messages';
+import { thresholdFor } from '../core/stations/veil/feed';
+import { kernelProfile, type KernelProfile } from '../core/stations/veil/kernel';
+import { pupilPictures } from './pupil-view';
 import {
   isPlateSubject,
   greyThumbnail,
@@ -58,6 +63,8 @@ export type ProgressListener = (lane: Lane, done: number) => void;
 const PICK_RADIUS = 3;
 const THUMBNAIL_WIDTH = 296;
 const PASS_THUMBNAIL_WIDTH = 96;
+/** Pixels across at which what needs no detail is computed. */
+const PROFILE_WIDTH = 480;
 const IMAGE_THUMBNAIL_WIDTH = 56;
 const DEPTH_PICTURE_WIDTH = 592;
 /** What the caches may keep: several full-size stages of a 4K picture. */
@@ -186,6 +193,8 @@ export class BenchEngine {
     });
   }
 
+  private readonly imageOf = (name: string): GreyImage | undefined => this.images.get(name);
+
   private contextFor(plate: Plate, signal: AbortSignal, progress: (done: number) => void): StationContext {
     return {
       plate,
@@ -194,7 +203,7 @@ export class BenchEngine {
       signal,
       progress,
       backdrop: (id) => this.plates.get(id),
-      image: (name) => this.images.get(name),
+      image: this.imageOf,
     };
   }
 
@@ -264,6 +273,38 @@ export class BenchEngine {
       if (error instanceof SettingError) return { picture: undefined, warnings };
       throw error;
     }
+  }
+
+  /** A look's pupil and the image of a point through it. */
+  pupilPictures(look: Look): Promise<Outcome<PupilPictures>> {
+    return settle(() => pupilPictures(look, this.imageOf, this.kernels.parallel));
+  }
+
+  /** How the veil of a look falls off with the distance, on a plate's frame. */
+  kernelProfile(id: string, look: Look): Promise<Outcome<KernelProfile>> {
+    return settle(() => {
+      const plate = this.plateOf(id);
+      const scale = Math.min(1, PROFILE_WIDTH / plate.frame.width);
+      const { width, height } = scaledFrame(plate, scale);
+      const size = { width: Math.round(width), height: Math.round(height) };
+      const image = (name: string, path: string): GreyImage => imageAt({ image: this.imageOf }, name, path);
+      return kernelProfile(look, size, scale, { cache: this.cache, parallel: this.kernels.parallel, image });
+    });
+  }
+
+  /** The threshold over which so large a share of a plate's pixels feeds the veil. */
+  feedThreshold(id: string, look: Look, share: number): Promise<Outcome<number>> {
+    return settle(async () => {
+      const plate = this.plateOf(id);
+      const scale = Math.min(1, PROFILE_WIDTH / plate.frame.width);
+      const never = new AbortController().signal;
+      const context = this.contextFor(plate, never, () => undefined);
+      const { light } = await evaluate({ ...look, veil: { ...look.veil, on: false } }, context, {
+        scale,
+        behind: 'veil',
+      });
+      return thresholdFor(light, look.veil.feed, share);
+    });
   }
 
   print(request: PrintRequest): Promise<Outcome<Printed>> {

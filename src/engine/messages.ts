@@ -31,7 +31,7 @@ export type Subject =
   | { kind: 'mask'; mask: string };
 
 /** Requests of one lane replace each other; lanes do not disturb each other. */
-export type Lane = 'view' | 'compare' | 'reference' | 'print';
+export type Lane = 'view' | 'compare' | 'reference' | 'trial' | 'print';
 
 export interface ShowRequest {
   lane: Exclude<Lane, 'print'>;
@@ -83,6 +83,16 @@ export interface Thumbnail {
   width: number;
   height: number;
   pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** The pupil, drawn, and the image of a point through it. */
+export interface PupilPictures<P = Thumbnail> {
+  pupil: P;
+  point: P;
+  /** Wavelengths times f-number from the middle of the point image to its edge. */
+  reach: number;
+  /** Stops from its brightest place to its black. */
+  stops: number;
 }
 
 /** A depth pass as it is read. */

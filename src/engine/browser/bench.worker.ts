@@ -5,6 +5,7 @@ import type { Look } from '../../core/look/look';
 import { inline } from '../../core/kernels/jobs';
 import type { Parallel } from '../../core/kernels/parallel';
 import type { DepthHistogram } from '../../core/stations/focus/depth';
+import type { KernelProfile } from '../../core/stations/veil/kernel';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
 import type {
   DepthSurvey,
@@ -13,6 +14,7 @@ import type {
   PixelReading,
   PlateInfo,
   PrintRequest,
+  PupilPictures,
   Shown,
   ShowRequest,
   Thumbnail,
@@ -90,6 +92,16 @@ const api = {
     const bitmap = await toBitmap(picture);
     return Comlink.transfer({ picture: bitmap, warnings }, [bitmap]);
   },
+  async pupilPictures(look: Look): Promise<Outcome<PupilPictures<ImageBitmap>>> {
+    const outcome = await engine.pupilPictures(look);
+    if ('failure' in outcome) return outcome;
+    const pupil = await toBitmap(outcome.value.pupil);
+    const point = await toBitmap(outcome.value.point);
+    return Comlink.transfer({ value: { ...outcome.value, pupil, point } }, [pupil, point]);
+  },
+  kernelProfile: (id: string, look: Look): Promise<Outcome<KernelProfile>> => engine.kernelProfile(id, look),
+  feedThreshold: (id: string, look: Look, share: number): Promise<Outcome<number>> =>
+    engine.feedThreshold(id, look, share),
   histogram: (): Histogram | undefined => engine.histogram(),
   async openPlate(
     id: string,

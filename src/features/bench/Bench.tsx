@@ -242,7 +242,7 @@ function figureOf(id: StationId, look: Look, passes: number | undefined, moved: 
     case 'pupil':
       return look.pupil.blades < 3 ? 'round' : `${look.pupil.blades} blades`;
     case 'veil':
-      if (moved === undefined || look.veil.bloom.amount + look.veil.spikes.amount === 0) return 'clear';
+      if (!moved) return 'clear';
       return `${look.veil.mode === 'add' ? '+' : ''}${(moved * 100).toFixed(2)} % light`;
     case 'film':
       return look.film.view;

@@ -5,19 +5,22 @@ import { ReportRow } from './ReportRow';
 /** When more of the picture feeds than this, everything glows (common practice). */
 const GLOWING = 0.01;
 
-/** How much of the picture feeds the veil, and the button that paints it over the picture. */
-export function FeedReport() {
-  const feed = useDesk((state) => state.feed);
-  const shown = useDesk((state) => state.subject.kind === 'feed');
+/** How much of the picture feeds the veil, or one part by a feed of its own, and the button that shows it. */
+export function FeedReport({ part }: { part?: string }) {
+  const feed = useDesk((state) => (part === undefined ? state.feed : state.ownFeeds[part]));
+  const shown = useDesk(({ subject }) => subject.kind === 'feed' && subject.part === part);
   const set = useDesk((state) => state.set);
-  const many = feed !== undefined && feed.pixels > GLOWING;
+  // Diffusion is meant to be fed by all of the picture.
+  const many = feed !== undefined && feed.pixels > GLOWING && part !== 'veil.diffusion';
   return (
     <ReportRow
       warning={many}
-      testId="feed-share"
+      testId={part === undefined ? 'feed-share' : `feed-share ${part}`}
       button="Show feed"
       pressed={shown}
-      onPress={() => set({ subject: { kind: shown ? 'final' : 'feed' } })}
+      onPress={() =>
+        set({ subject: shown ? { kind: 'final' } : { kind: 'feed', ...(part !== undefined && { part }) } })
+      }
     >
       <div>{feed ? `${percent(feed.pixels)} of the pixels` : 'nothing feeds'}</div>
       {feed && <div>{percent(feed.light)} of the light</div>}

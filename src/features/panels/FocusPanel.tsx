@@ -4,7 +4,6 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { settingAt } from '../../core/look/look';
 import { fieldOfView, hyperfocal, pupilDiameter, sharpLimits } from '../../core/optics/camera';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -14,7 +13,7 @@ import { DepthView } from './DepthView';
 import { Group } from './Group';
 import { PlanView } from './PlanView';
 import { ROW_COLUMNS } from './row';
-import { SettingRow } from './SettingRow';
+import { Rows } from './Rows';
 
 const camera = ['focalLength', 'sensorWidth', 'sensorHeight', 'fStop', 'focusDistance'].map(
   (name) => `camera.${name}`,
@@ -61,10 +60,6 @@ export function FocusPanel() {
       </Group>
     </>
   );
-}
-
-function Rows({ paths }: { paths: readonly string[] }) {
-  return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
 }
 
 /** Offers the camera that the plate's file speaks of, if it is another than the present one. */

@@ -3,7 +3,7 @@ import { useDesk } from '../../state/desk-store';
 import { ReportRow } from './ReportRow';
 
 /** Shows one part of the veil by itself, and tells what left the frame. */
-function SeparationTools({ name, label }: { name: string; label: string }) {
+export function SeparationTools({ name, label }: { name: string; label: string }) {
   const subject = useDesk((state) => state.subject);
   const account = useDesk((state) => state.accounts.veil);
   const set = useDesk((state) => state.set);
@@ -18,6 +18,3 @@ function SeparationTools({ name, label }: { name: string; label: string }) {
     </ReportRow>
   );
 }
-
-export const BloomTools = () => <SeparationTools name="veil.bloom" label="Bloom" />;
-export const SpikeTools = () => <SeparationTools name="veil.spikes" label="Spikes" />;

@@ -3,6 +3,7 @@ import type { Setting } from '../../core/look/setting';
 import { ChoiceRow } from './ChoiceRow';
 import { ColourRow } from './ColourRow';
 import { CurveEditor } from './CurveEditor';
+import { ImageRow } from './ImageRow';
 import { NumberRow } from './NumberRow';
 import { SwitchRow } from './SwitchRow';
 
@@ -19,6 +20,8 @@ export function SettingRow({ setting }: { setting: Setting }) {
       return <ColourRow setting={setting} />;
     case 'curve':
       return <CurveEditor setting={setting} />;
+    case 'image':
+      return <ImageRow setting={setting} />;
     case 'switch':
       return <SwitchRow setting={setting} />;
     default:

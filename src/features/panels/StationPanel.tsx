@@ -1,20 +1,21 @@
 'use client';
 import Box from '@mui/material/Box';
 import Typography from '@mui/material/Typography';
-import { SETTINGS } from '../../core/look/look';
+import { SETTINGS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
-import { FeedReport } from './FeedReport';
 import { FocusPanel } from './FocusPanel';
 import { PlatePanel } from './plate/PlatePanel';
-import { BloomTools, SpikeTools } from './SeparationTools';
+import { PupilPanel } from './pupil/PupilPanel';
 import { SettingRow } from './SettingRow';
 import { STATION_LABELS } from './station-labels';
+import { VeilPanel } from './veil/VeilPanel';
 
-/** What stands under a group's settings, where more than settings is to be said. */
-const BELOW: Readonly<Record<string, React.ComponentType>> = {
-  'veil Feed': FeedReport,
-  'veil Bloom': BloomTools,
-  'veil Spikes': SpikeTools,
+/** Panels in which more than settings stands. */
+const PANELS: Partial<Record<StationId, React.ComponentType>> = {
+  plate: PlatePanel,
+  focus: FocusPanel,
+  pupil: PupilPanel,
+  veil: VeilPanel,
 };
 
 /** The settings of the selected station, laid out from the look's schema. */
@@ -23,9 +24,8 @@ export function StationPanel() {
   const own = SETTINGS.filter(
     (setting) => setting.path.startsWith(`${station}.`) && setting.path !== `${station}.on`,
   );
-  // These two have panels of their own, where tools stand among the settings.
-  const groups =
-    station === 'plate' || station === 'focus' ? [] : [...new Set(own.map((setting) => setting.group))];
+  const Panel = PANELS[station];
+  const groups = Panel ? [] : [...new Set(own.map((setting) => setting.group))];
   return (
     <Box
       component="aside"
@@ -47,31 +47,26 @@ export function StationPanel() {
         </Typography>
         <Moved />
       </Box>
-      {station === 'plate' && <PlatePanel />}
-      {station === 'focus' && <FocusPanel />}
-      {groups.map((group) => {
-        const Below = BELOW[`${station} ${group}`];
-        return (
-          <Box
-            key={group}
-            component="section"
-            aria-label={group}
-            sx={{ borderTop: '1px solid', borderColor: 'divider', py: 1 }}
-          >
-            {group !== STATION_LABELS[station] && (
-              <Typography component="h3" sx={{ fontSize: 12, fontWeight: 600, pb: 0.5 }}>
-                {group}
-              </Typography>
-            )}
-            {own
-              .filter((setting) => setting.group === group)
-              .map((setting) => (
-                <SettingRow key={setting.path} setting={setting} />
-              ))}
-            {Below && <Below />}
-          </Box>
-        );
-      })}
+      {Panel && <Panel />}
+      {groups.map((group) => (
+        <Box
+          key={group}
+          component="section"
+          aria-label={group}
+          sx={{ borderTop: '1px solid', borderColor: 'divider', py: 1 }}
+        >
+          {group !== STATION_LABELS[station] && (
+            <Typography component="h3" sx={{ fontSize: 12, fontWeight: 600, pb: 0.5 }}>
+              {group}
+            </Typography>
+          )}
+          {own
+            .filter((setting) => setting.group === group)
+            .map((setting) => (
+              <SettingRow key={setting.path} setting={setting} />
+            ))}
+        </Box>
+      ))}
     </Box>
   );
 }

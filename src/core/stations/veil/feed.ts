@@ -23,6 +23,26 @@ export function feedWeight(brightness: number, threshold: number, knee: number):
   return smoothStep(t);
 }
 
+/** What a feed compares with its threshold. */
+function brightnessOf([r, g, b]: Rgb, measure: FeedSettings['measure']): (i: number) => number {
+  const [kr, kg, kb] = LUMINANCE;
+  return measure === 'brightest'
+    ? (i) => Math.max(r[i]!, g[i]!, b[i]!)
+    : (i) => kr * r[i]! + kg * g[i]! + kb * b[i]!;
+}
+
+/** The threshold over which a share of a light's pixels lies. */
+export function thresholdFor(
+  { total }: Pick<Light, 'total'>,
+  { measure }: Pick<FeedSettings, 'measure'>,
+  share: number,
+): number {
+  const at = brightnessOf(total, measure);
+  const brightness = total[0].map((_, i) => at(i)).sort();
+  const value = brightness[Math.min(brightness.length - 1, Math.floor((1 - share) * brightness.length))]!;
+  return Math.max(0, value);
+}
+
 /**
  * Chooses what feeds. `source` is the light the choice is made from; `light` is what stands on the bench. If they
  * differ (a single pass feeds), no more can be taken from a pixel than the picture has there. Where a mask is below 1, so
@@ -30,19 +50,18 @@ export function feedWeight(brightness: number, threshold: number, knee: number):
  */
 export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, mask?: Float32Array): FedLight {
   const { threshold, knee, measure } = settings;
-  const [r, g, b] = source;
-  const count = r.length;
+  const count = source[0].length;
   const weight = new Float32Array(count);
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
   const [kr, kg, kb] = LUMINANCE;
+  const brightnessAt = brightnessOf(source, measure);
   const own = source === light.total;
   const low = threshold * 2 ** -knee;
   let fedPixels = 0;
   let fedLight = 0;
   let allLight = 0;
   for (let i = 0; i < count; i++) {
-    const brightness =
-      measure === 'brightest' ? Math.max(r[i]!, g[i]!, b[i]!) : kr * r[i]! + kg * g[i]! + kb * b[i]!;
+    const brightness = brightnessAt(i);
     // Most of a picture lies below; only what may feed is worth a logarithm.
     const w = brightness < low ? 0 : feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     weight[i] = w;

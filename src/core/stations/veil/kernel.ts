@@ -114,8 +114,9 @@ export async function kernelProfile(
   const scattered = parts.reduce((sum, { amount }) => sum + amount, 0);
   const beyond = new Float64Array(count).fill(scattered);
   const densities: KernelProfile['parts'] = [];
-  for (const { name, amount, kernels } of parts) {
-    const made = await kernels(width, height);
+  for (const part of parts) {
+    const { name, amount } = part;
+    const made = await part.kernels(width, height);
     const sums = new Float64Array(count);
     let middle = 0;
     const row = new Float32Array(2 * width - 1);

@@ -10,7 +10,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { useState } from 'react';
 import type { Mask, MaskShape, ShapeKind } from '../../../core/look/mask';
-import { NO_MASK } from '../../../core/look/setting';
+import { withoutMask } from '../../../core/look/look';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
@@ -86,14 +86,7 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
     );
   const remove = (): void => {
     // What was held to the mask is held to none any more: one step to undo.
-    const now = useShot.getState().look;
-    const free = (id: string): string => (id === mask.id ? NO_MASK : id);
-    setLook({
-      ...now,
-      masks: now.masks.filter(({ id }) => id !== mask.id),
-      plate: { ...now.plate, mask: free(now.plate.mask) },
-      veil: { ...now.veil, feed: { ...now.veil.feed, mask: free(now.veil.feed.mask) } },
-    });
+    setLook(withoutMask(useShot.getState().look, mask.id));
     set({ mask: null, pen: null, ...(shown && { subject: { kind: 'final' } }) });
   };
   return (

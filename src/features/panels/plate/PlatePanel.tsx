@@ -7,7 +7,7 @@ import { CurveEditor } from '../CurveEditor';
 import { Group } from '../Group';
 import { HistogramChart } from '../HistogramChart';
 import { PlateFacts } from '../PlateFacts';
-import { SettingRow } from '../SettingRow';
+import { Rows } from '../Rows';
 import { useHistogram } from '../use-histogram';
 import { CleanReportRow } from './CleanReportRow';
 import { MaskList } from './MaskList';
@@ -26,10 +26,6 @@ const PREPARATION = [
   'plate.mask',
 ] as const;
 const LEVELS = ['inLow', 'inHigh', 'gamma', 'outLow', 'outHigh'].map((name) => `plate.levels.${name}`);
-
-function Rows({ paths }: { paths: readonly string[] }) {
-  return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
-}
 
 /** The plate's panel: what came in, its passes, and how it is made ready for the lens. */
 export function PlatePanel() {

@@ -18,8 +18,10 @@ export function veilParts(look: Look, context: PartContext): VeilPart[] {
   return PARTS.flatMap((kind) => kind(look, context)).filter(({ on }) => on);
 }
 
+/** Parts of which there is one, by their names in the look. */
+export const SINGLE = ['bloom', 'spikes', 'halo', 'streak', 'diffusion', 'dirt'] as const;
+
 /** The names of all parts of a look's veil. */
 export function partNames(look: Look): string[] {
-  const { on: _on, mode: _mode, feed: _feed, stack: layers, ...single } = look.veil;
-  return [...Object.keys(single).map((name) => `veil.${name}`), ...layers.map((_, i) => `veil.stack[${i}]`)];
+  return [...SINGLE.map((name) => `veil.${name}`), ...look.veil.stack.map((_, i) => `veil.stack[${i}]`)];
 }

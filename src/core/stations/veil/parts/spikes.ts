@@ -17,10 +17,10 @@ const PUPIL_SIZE = 512;
 const SOFTEST = 0.5;
 
 /** The white image of a point through a look's pupil, softened and with its colours as strong as asked for. */
-export function spikeImages(look: Look, image?: GreyImage): PointImage[] {
+export function spikeImages(look: Look, image?: GreyImage, size = PUPIL_SIZE): PointImage[] {
   const { softness, saturation } = look.veil.spikes;
-  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, PUPIL_SIZE, image);
-  const soft = softened(diffraction(mask, PUPIL_SIZE), softness ** 2 * SOFTEST);
+  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
+  const soft = softened(diffraction(mask, size), softness ** 2 * SOFTEST);
   const images = whiteImage(soft);
   if (saturation === 1) return images;
   const grey = images[0]!.density.map((_, i) =>

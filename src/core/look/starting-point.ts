@@ -1,0 +1,23 @@
+import { assignSetting, defaultLook, type Look } from './look';
+
+/** Settings under a name, to begin from. */
+export interface StartingPoint {
+  id: string;
+  name: string;
+  /** What it is like, in one line. */
+  says: string;
+  /** As on a command line: `path=value`. */
+  settings: readonly string[];
+}
+
+/** A look with another pupil: that of the starting point, everything else of it at its default. */
+export function withPupil(look: Look, { settings }: StartingPoint): Look {
+  return settings.reduce(assignSetting, { ...look, pupil: defaultLook().pupil });
+}
+
+/** A look with another veil and its pupil. What feeds it and the energy's mode, which go by the plate, stay. */
+export function withVeil(look: Look, { settings }: StartingPoint): Look {
+  const { veil, pupil } = defaultLook();
+  const { feed, mode } = look.veil;
+  return settings.reduce(assignSetting, { ...look, pupil, veil: { ...veil, feed, mode } });
+}

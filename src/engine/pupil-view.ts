@@ -1,0 +1,66 @@
+import { LUMINANCE } from '../core/color/primaries';
+import { SettingError } from '../core/errors';
+import type { GreyImage } from '../core/image/grey-image';
+import type { Parallel } from '../core/kernels/parallel';
+import type { Look } from '../core/look/look';
+import { shapeAt } from '../core/optics/pupil';
+import { pupilMask } from '../core/optics/pupil-mask';
+import { onPixels, spikeImages } from '../core/stations/veil/parts/spikes';
+import type { PupilPictures, Thumbnail } from './messages';
+
+const PUPIL_PIXELS = 284;
+/** Pixels across the pupil for the point image, which shows less of it than a picture does. */
+const COMPUTED = 256;
+const POINT_HALF = 110;
+/** Wavelengths times f-number from the middle of the point image to its edge. */
+const REACH = 50;
+/** Stops from its brightest to its black. */
+const STOPS = 24;
+
+/** A look's pupil, and what it makes of a white point of light in logarithmic brightness. */
+export async function pupilPictures(
+  look: Look,
+  image: (name: string) => GreyImage | undefined,
+  parallel: Parallel,
+): Promise<PupilPictures> {
+  const { mask: name } = look.pupil;
+  const mask = name ? image(name) : undefined;
+  if (name && !mask)
+    throw new SettingError(`there is no image ${name}`, { where: 'pupil.mask', todo: 'Choose another' });
+  return {
+    pupil: paintMask(look, mask),
+    point: await paintPoint(look, mask, parallel),
+    reach: REACH,
+    stops: STOPS,
+  };
+}
+
+function paintMask(look: Look, image: GreyImage | undefined): Thumbnail {
+  const shape = shapeAt(look.pupil, look.camera.fStop);
+  const open = pupilMask(shape, look.pupil, PUPIL_PIXELS, image);
+  const pixels = new Uint8ClampedArray(open.length * 4);
+  for (let i = 0; i < open.length; i++)
+    pixels.fill(22 + 208 * open[i]!, 4 * i, 4 * i + 3).fill(255, 4 * i + 3, 4 * i + 4);
+  return { width: PUPIL_PIXELS, height: PUPIL_PIXELS, pixels };
+}
+
+async function paintPoint(look: Look, image: GreyImage | undefined, parallel: Parallel): Promise<Thumbnail> {
+  const images = spikeImages(look, image, COMPUTED);
+  const { rows } = await onPixels(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
+    parallel,
+  });
+  const side = 2 * POINT_HALF - 1;
+  const last = side * POINT_HALF - 1;
+  const pixels = new Uint8ClampedArray(side * side * 4);
+  const luminance = (i: number): number => LUMINANCE.reduce((sum, share, c) => sum + share * rows[c]![i]!, 0);
+  const peak = luminance(POINT_HALF - 1);
+  for (let i = 0; i <= last; i++) {
+    const bright = 1 + Math.log2(luminance(i) / peak) / STOPS;
+    const most = Math.max(...rows.map((plane) => plane[i]!));
+    // The upper half is the lower one turned half way round.
+    for (const at of [side * (POINT_HALF - 1) + i, side * POINT_HALF - 1 - i])
+      for (let c = 0; c < 4; c++)
+        pixels[4 * at + c] = c === 3 ? 255 : 255 * bright * (rows[c]![i]! / most) ** 0.45;
+  }
+  return { width: side, height: side, pixels };
+}
