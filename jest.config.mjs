@@ -34,6 +34,8 @@ const config = {
     { ...shared, displayName: 'ui', testEnvironment: 'jsdom', testMatch: ['<rootDir>/src/**/*.test.tsx'] },
   ],
   coverageProvider: 'v8',
+  // Busy machines are slow.
+  testTimeout: 60_000,
 };
 
 export default config;

@@ -157,7 +157,7 @@ export class BenchEngine {
   show(request: ShowRequest): Promise<Outcome<Shown>> {
     return this.inLane(request.lane, async (signal, progress) => {
       const started = performance.now();
-      const { look, subject, scale } = request;
+      const { look, subject, scale, draft } = request;
       const plate = this.plateOf(request.plate);
       const context = this.contextFor(plate, signal, progress);
       let result: Evaluation | undefined;
@@ -166,7 +166,7 @@ export class BenchEngine {
       else {
         const behind = subject.kind === 'behind' ? subject.station : undefined;
         const separate = subject.kind === 'separation';
-        result = await evaluate(look, { ...context, separate }, { scale, behind });
+        result = await evaluate(look, { ...context, separate, draft }, { scale, behind });
         painted =
           subject.kind === 'grain'
             ? await paintGrain(result.light, request, context)

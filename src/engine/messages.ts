@@ -40,6 +40,8 @@ export interface ShowRequest {
   /** Share of the plate's full size. */
   scale: number;
   subject: Subject;
+  /** A hand moves: less detail will do. */
+  draft?: boolean;
   /** Exposure of the view alone, in stops. */
   viewExposure: number;
   /** Light as colours by stops instead of through the film's view. */

@@ -45,7 +45,7 @@ function paintMask(look: Look, image: GreyImage | undefined): Thumbnail {
 }
 
 async function paintPoint(look: Look, image: GreyImage | undefined, parallel: Parallel): Promise<Thumbnail> {
-  const images = spikeImages(look, image, COMPUTED);
+  const images = await spikeImages(look, { parallel, size: COMPUTED, ...(image && { image }) });
   const { rows } = await onPixels(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
     parallel,
   });

@@ -280,10 +280,12 @@ describe('the feed', () => {
 describe('spikes', () => {
   const lamp: Paint = (x, y) => (x === 48 && y === 30 ? 5000 : 0.01);
   const plate = plateOf(96, 60, { '': lamp });
+  // The pattern is kept between runs, and computed at the size that drafts have.
+  const quick = { draft: true, cache: new ContentCache(1e9) };
   const SPIKES = ['veil.spikes.amount=0.2', 'veil.spikes.size=100', 'pupil.blades=6', 'camera.fStop=8'];
 
   it('are a separation beside the bloom, and all parts add up to the final', async () => {
-    const { light } = await run(plate, lookOf(...BLOOM, ...SPIKES), { separate: true });
+    const { light } = await run(plate, lookOf(...BLOOM, ...SPIKES), { ...quick, separate: true });
     expect(light.separations.map(({ name }) => name)).toEqual(['veil.bloom', 'veil.spikes']);
     for (let c = 0; c < 3; c++) {
       const whole = light.separations.reduce(
@@ -295,7 +297,7 @@ describe('spikes', () => {
   });
 
   it('keep the energy: what is missing left the frame, and the account tells it', async () => {
-    const { light, accounts } = await run(plate, lookOf(...BLOOM, ...SPIKES));
+    const { light, accounts } = await run(plate, lookOf(...BLOOM, ...SPIKES), quick);
     const { moved, left, gain } = accounts.veil!;
     expect(moved).toBeCloseTo(0.25, 2);
     expect(left).toBeGreaterThan(0);
@@ -304,7 +306,7 @@ describe('spikes', () => {
   });
 
   it('of white light are white in sum, though coloured everywhere', async () => {
-    const { light } = await run(plate, lookOf(...SPIKES, 'veil.spikes.size=30'));
+    const { light } = await run(plate, lookOf(...SPIKES, 'veil.spikes.size=30'), quick);
     const [r, g, b] = light.separations[0]!.rgb;
     // What is missing from a channel left the frame: of every colour about as much.
     const missing = [r, g, b].map((plane) => -sum(plane) / (0.2 * 5000));
@@ -322,7 +324,7 @@ describe('spikes', () => {
   it('turn with the pupil', async () => {
     const along = async (rotation: number, degrees: number): Promise<number> => {
       const look = lookOf(...SPIKES, `pupil.rotation=${rotation}`, 'veil.spikes.softness=0');
-      const { light } = await run(plate, look);
+      const { light } = await run(plate, look, quick);
       const angle = (degrees * Math.PI) / 180;
       let total = 0;
       for (let r = 10; r < 25; r++) {
@@ -340,12 +342,16 @@ describe('spikes', () => {
 
   it('follow the f-stop and leave the light alone without an amount', async () => {
     const spread = async (fStop: number): Promise<number> => {
-      const { light } = await run(plate, lookOf(...SPIKES, 'veil.spikes.size=4', `camera.fStop=${fStop}`));
+      const { light } = await run(
+        plate,
+        lookOf(...SPIKES, 'veil.spikes.size=4', `camera.fStop=${fStop}`),
+        quick,
+      );
       // Light that stays in the lamp's own pixel.
       return light.separations[0]!.rgb[1][30 * 96 + 48]!;
     };
     expect(await spread(2)).toBeGreaterThan(await spread(16));
-    const { light } = await run(plate, lookOf('veil.spikes.amount=0', 'pupil.dust.amount=0.1'));
+    const { light } = await run(plate, lookOf('veil.spikes.amount=0', 'pupil.dust.amount=0.1'), quick);
     expect(light.separations).toEqual([]);
   });
 });

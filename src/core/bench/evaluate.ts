@@ -62,8 +62,8 @@ function runStation(
   look: Look,
   context: StationContext,
 ): Promise<StationOutcome> {
-  const parted = context.separate ? ' parted' : '';
-  const key = `${light.key} > ${station.id}${parted} ${JSON.stringify(station.reads(look))}`;
+  const { separate = false, draft = false } = context;
+  const key = `${light.key} > ${station.id} ${JSON.stringify([separate, draft, station.reads(look)])}`;
   return context.cache.latest(`${station.id} @${light.scale}`, key, async () => {
     const outcome = await station.run(light, look, context);
     return { ...outcome, light: { ...outcome.light, key } };

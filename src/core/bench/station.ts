@@ -41,6 +41,8 @@ export interface StationContext extends RunOptions {
   backdrop?: ((id: string) => Plate | undefined) | undefined;
   /** An image of the shot by its name, for masks of the pupil and dirt. */
   image?: ((name: string) => GreyImage | undefined) | undefined;
+  /** A hand moves: that it is seen at once matters more than its last detail. */
+  draft?: boolean | undefined;
   /** Whether every effect is wanted by itself; otherwise those that can be computed at once are. */
   separate?: boolean | undefined;
 }

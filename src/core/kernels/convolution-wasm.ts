@@ -161,13 +161,14 @@ class Workshop {
     // Rows come out of the transform doubled, and it does not divide by its length.
     const scale = 1 / (4 * length * rows);
     const row = new Float32Array(2 * width - 1);
-    plane.fill(0);
+    plane.fill(0, height * length, (rows - height + 1) * length);
     for (let dy = 1 - height; dy < height; dy++) {
       kernelRow(dy, row);
-      for (let i = 0; i < row.length; i++) row[i]! *= scale;
       const at = ((dy + rows) % rows) * length;
-      plane.set(row.subarray(width - 1), at);
-      plane.set(row.subarray(0, width - 1), at + length - (width - 1));
+      const back = at + length - (width - 1);
+      for (let dx = 0; dx < width; dx++) plane[at + dx] = scale * row[width - 1 + dx]!;
+      plane.fill(0, at + width, back);
+      for (let i = 0; i < width - 1; i++) plane[back + i] = scale * row[i]!;
     }
     this.set('pitch', length * 4);
     this.set('height', rows);

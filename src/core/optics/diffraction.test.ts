@@ -1,4 +1,6 @@
-import { ANGLES, diffraction, slopes, softened, STEP, whiteImage, type PointImage } from './diffraction';
+import { inline } from '../kernels/jobs';
+import { diffraction, softened, whiteImage } from './diffraction';
+import { ANGLES, slopes, STEP, type PointImage } from './point-image';
 import { pupilArea } from './pupil';
 import { pupilMask, type PupilMarks } from './pupil-mask';
 import { spectralSamples } from './spectral-weights';
@@ -14,8 +16,9 @@ const CLEAN: PupilMarks = {
 };
 const DISC = { blades: 0, curvature: 1, rotation: 0 };
 const blades = (count: number) => ({ blades: count, curvature: 0, rotation: 0 });
-const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): PointImage =>
-  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE);
+const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): Promise<PointImage> =>
+  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { parallel: inline });
+const whiteOf = (image: PointImage): Promise<PointImage[]> => whiteImage(image, { parallel: inline });
 
 const rowAt = ({ first }: PointImage, distance: number): number =>
   Math.round((Math.log(distance) - first) / STEP);
@@ -43,7 +46,10 @@ function slopeOf(points: [distance: number, value: number][]): number {
 }
 
 describe('the image of a point', () => {
-  const airy = imageOf(DISC);
+  let airy: PointImage;
+  beforeAll(async () => {
+    airy = await imageOf(DISC);
+  });
 
   // Source: Airy (1835): the first dark ring at 1.22 wavelengths times f-number.
   it('of a disc has its first dark ring where Airy found it', () => {
@@ -65,8 +71,8 @@ describe('the image of a point', () => {
   });
 
   // Source: symmetry of the Fourier transform: an even number of straight edges gives as many spikes, an odd one twice.
-  it.each([5, 6, 7, 8, 9])('of %d blades has as many spikes as it should', (count) => {
-    const image = imageOf(blades(count));
+  it.each([5, 6, 7, 8, 9])('of %d blades has as many spikes as it should', async (count) => {
+    const image = await imageOf(blades(count));
     const profile = Float64Array.from({ length: ANGLES }, (_, angle) => {
       let sum = 0;
       for (let row = rowAt(image, 25); row < rowAt(image, 80); row++)
@@ -82,8 +88,8 @@ describe('the image of a point', () => {
 
   // Source: the transform of an edge: along a spike the light of a strip of one width falls with the square, between
   // spikes with the fourth power; round the circle with the third (Born & Wolf 1959, asymptotically).
-  it('falls off with the third power round the circle, for a disc and for blades', () => {
-    for (const image of [airy, imageOf(blades(6))]) {
+  it('falls off with the third power round the circle, for a disc and for blades', async () => {
+    for (const image of [airy, await imageOf(blades(6))]) {
       const points = Array.from({ length: 90 }, (_, k): [number, number] => {
         const row = rowAt(image, 12) + k;
         return [Math.exp(image.first + row * STEP), ringMean(image, row)];
@@ -93,8 +99,8 @@ describe('the image of a point', () => {
     }
   });
 
-  it('falls off with the square along a spike and with the fourth power between spikes', () => {
-    const image = imageOf(blades(6));
+  it('falls off with the square along a spike and with the fourth power between spikes', async () => {
+    const image = await imageOf(blades(6));
     const peak = image.density.subarray(rowAt(image, 40) * ANGLES, (rowAt(image, 40) + 1) * ANGLES);
     const spike = peak.indexOf(Math.max(...peak));
     const along = (angle: number): number =>
@@ -110,25 +116,25 @@ describe('the image of a point', () => {
   });
 
   // Source: Babinet's principle: a speck scatters as a hole of its size would; its halo holds about the covered share.
-  it('of a dusty pupil has a halo of about the share that dust covers', () => {
+  it('of a dusty pupil has a halo of about the share that dust covers', async () => {
     const dust = { amount: 0.04, size: 0.02, seed: 3 };
     const clean = 1 - within(airy, 10);
-    const dusty = 1 - within(imageOf(DISC, { dust }), 10);
+    const dusty = 1 - within(await imageOf(DISC, { dust }), 10);
     expect(dusty - clean).toBeGreaterThan(0.5 * dust.amount);
     expect(dusty - clean).toBeLessThan(1.5 * dust.amount);
   });
 
   // Source: Simpson (1953), the halo of radial fibres: its inner edge lies at their number over pi (from memory).
-  it('of a ring of fibres has a halo that begins at their number over pi', () => {
+  it('of a ring of fibres has a halo that begins at their number over pi', async () => {
     const count = 120;
-    const image = imageOf(DISC, { ring: { count, width: 0.08 } });
+    const image = await imageOf(DISC, { ring: { count, width: 0.08 } });
     const excess = (distance: number): number =>
       ringMean(image, rowAt(image, distance)) / ringMean(airy, rowAt(airy, distance));
     expect(excess((0.75 * count) / Math.PI)).toBeLessThan(3);
     expect(excess((1.1 * count) / Math.PI)).toBeGreaterThan(8);
   });
 
-  it('of a scratch is a streak at a right angle to it', () => {
+  it('of a scratch is a streak at a right angle to it', async () => {
     const scratches = {
       ...CLEAN.scratches,
       count: 1,
@@ -136,7 +142,7 @@ describe('the image of a point', () => {
       length: 0.8,
       arrangement: 'parallel' as const,
     };
-    const image = imageOf(DISC, { scratches });
+    const image = await imageOf(DISC, { scratches });
     const row = rowAt(image, 20) * ANGLES;
     const profile = image.density.subarray(row, row + ANGLES);
     const brightest = profile.indexOf(Math.max(...profile));
@@ -172,16 +178,16 @@ describe('the mask of a pupil', () => {
 
 describe('white light', () => {
   // Source: CIE 15:2004: daylight is the white of Rec.709 (ITU-R BT.709-6).
-  it('is white in sum, over wavelengths and over the image', () => {
+  it('is white in sum, over wavelengths and over the image', async () => {
     const samples = spectralSamples(STEP);
     for (let c = 0; c < 3; c++)
       expect(samples.reduce((sum, { weight }) => sum + weight[c]!, 0)).toBeCloseTo(1, 12);
-    const light = whiteImage(imageOf(blades(6))).map((image) => within(image, 100));
+    const light = (await whiteOf(await imageOf(blades(6)))).map((image) => within(image, 100));
     for (const value of light) expect(Math.abs(value - light[1]!)).toBeLessThan(0.01);
   });
 
-  it('reaches farther in red than in blue', () => {
-    const [red, , blue] = whiteImage(imageOf(DISC));
+  it('reaches farther in red than in blue', async () => {
+    const [red, , blue] = await whiteOf(await imageOf(DISC));
     const middle = (image: PointImage): number => {
       let row = 0;
       while (within(image, Math.exp(image.first + row * STEP)) < 0.5) row++;
@@ -190,8 +196,8 @@ describe('white light', () => {
     expect((middle(red!) - middle(blue!)) * STEP).toBeGreaterThan(0.15);
   });
 
-  it('keeps its light when it is softened', () => {
-    const image = imageOf(blades(5));
+  it('keeps its light when it is softened', async () => {
+    const image = await imageOf(blades(5));
     const soft = softened(image, 0.2);
     expect(ringMean(soft, 200)).toBeCloseTo(ringMean(image, 200), 9);
     const row = (of: PointImage): Float32Array => of.density.subarray(200 * ANGLES, 201 * ANGLES);

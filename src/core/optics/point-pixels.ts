@@ -1,4 +1,4 @@
-import { ANGLES, slopes, STEP, type PointImage } from './diffraction';
+import { ANGLES, slopes, STEP, type PointImage } from './point-image';
 
 /** Fall-off beyond what is computed: spikes grow thinner in angle as fast as they dim, gaps dim faster. */
 const FAR_SLOPE = [-4, -3] as const;
@@ -157,6 +157,10 @@ function beyond(
   distance: (cosine: number, sine: number) => number,
 ): number {
   const turn = Math.PI / ANGLES;
+  const area = Float64Array.from(
+    { length: rows },
+    (_, row) => Math.exp(2 * (first + row * STEP)) * STEP * turn,
+  );
   let sum = 0;
   for (let angle = 0; angle < ANGLES; angle++) {
     const direction = (angle + 0.5) * turn - Math.PI / 2;
@@ -166,7 +170,7 @@ function beyond(
     if (start < -0.5) sum += density[angle]! * (Math.exp(2 * (first - STEP / 2)) - from * from) * (turn / 2);
     for (let row = Math.max(0, Math.round(start)); row < rows; row++) {
       const covered = Math.min(1, row + 0.5 - start);
-      sum += density[row * ANGLES + angle]! * Math.exp(2 * (first + row * STEP)) * STEP * turn * covered;
+      sum += density[row * ANGLES + angle]! * area[row]! * covered;
     }
     const edge = Math.max(start, rows - 0.5);
     const fall = falls[angle]!;

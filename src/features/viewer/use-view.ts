@@ -74,6 +74,7 @@ export function useView(
           await benchEngine().show({
             ...wish,
             lane: 'view',
+            draft: quality === 'draft',
             scale: quality === 'draft' ? scale.draft : scale.full,
           }),
         );

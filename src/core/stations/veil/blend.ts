@@ -1,6 +1,7 @@
 import { tintGains } from '../../color/temperature';
 import type { Triple } from '../../color/primaries';
 import { mixedRows, type PixelKernel } from './parts/pixel-kernel';
+import type { Size } from '../../image/frame';
 import type { KernelRows } from '../../kernels/convolution';
 import type { VeilPart } from './parts';
 
@@ -38,7 +39,11 @@ export function blendOf(parts: readonly VeilPart[]): Blend {
 }
 
 /** The rows of a blend's kernels, one or one for each channel. `kernels` are those of its members, in order. */
-export function blendRows({ members }: Blend, kernels: readonly (readonly PixelKernel[])[]): KernelRows[] {
+export function blendRows(
+  { members }: Blend,
+  kernels: readonly (readonly PixelKernel[])[],
+  { width, height }: Size,
+): KernelRows[] {
   const grey = members.every(({ gains }) => gains === NO_TINT) && kernels.every(({ length }) => length === 1);
   return (grey ? [0] : [0, 1, 2]).map((c) =>
     mixedRows(
@@ -46,6 +51,8 @@ export function blendRows({ members }: Blend, kernels: readonly (readonly PixelK
         kernel: kernels[m]![c % kernels[m]!.length]!,
         gain: share * gains[c]!,
       })),
+      width,
+      height,
     ),
   );
 }

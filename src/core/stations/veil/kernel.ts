@@ -15,7 +15,12 @@ export type KernelContext = Partial<Pick<PartContext, 'cache' | 'parallel' | 'si
 const partsAt = (look: Look, size: Size, context: KernelContext): VeilPart[] =>
   veilParts(look, {
     ...{ size, frame: { x: 0, y: 0, ...size } },
-    ...{ cache: new ContentCache(0), parallel: inline, image: (name, path) => imageAt({}, name, path) },
+    ...{
+      cache: new ContentCache(0),
+      parallel: inline,
+      draft: false,
+      image: (name, path) => imageAt({}, name, path),
+    },
     ...context,
   });
 

@@ -35,6 +35,7 @@ export const veil: Station = {
     const frame = scaledFrame(plate, light.scale);
     const own = veilParts(look, {
       ...{ size: light, frame, cache, parallel: kernels.parallel, signal: context.signal },
+      draft: context.draft ?? false,
       image: (name, path) => imageAt(context, name, path),
     });
     const parts = within(own.filter(({ amount }) => amount > 0));
@@ -166,7 +167,7 @@ async function spectraOf(
         (kernel) => kernel.reduce((sum, { bytes }) => sum + bytes, 0),
       ),
     );
-  const all = blendRows(blend, made);
+  const all = blendRows(blend, made, { width, height });
   const spectra: Spectrum[] = [];
   for (const [index, rows] of all.entries()) {
     const share = portion(options, index / all.length, (index + 1) / all.length);

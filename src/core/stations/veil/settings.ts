@@ -14,13 +14,15 @@ import { NEUTRAL_KELVIN } from '../../color/temperature';
 
 const percent = { factor: 100, unit: '%', digits: 2 };
 
-const amount = (
-  help: string,
-  band: Pick<RealLensBand, 'max' | 'source'> = {
-    max: 0.05,
-    source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358',
-  },
-) =>
+const GLARE = {
+  min: 0.005,
+  max: 0.05,
+  source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358',
+};
+/** What is one of several parts may be little. */
+const SOME_GLARE = { ...GLARE, min: 0.0005 };
+
+const amount = (help: string, band: RealLensBand = SOME_GLARE) =>
   number({
     label: 'Amount',
     help,
@@ -29,7 +31,7 @@ const amount = (
     max: 1,
     step: 0.0005,
     default: 0,
-    band: { min: 0.005, ...band },
+    band,
     scale: 'log',
     floor: 0.0005,
     shown: percent,
@@ -152,7 +154,7 @@ export const veilSettings = section('Veil', {
   feed: section('Feed', feedShape(1)),
   bloom: section('Bloom', {
     on: partSwitch('bloom'),
-    amount: amount('Share of the fed light that is spread around its source'),
+    amount: amount('Share of the fed light that is spread around its source', GLARE),
     law: choice({
       label: 'Law',
       help: "Power: falls off with a power of the distance, as glare in a lens does. Eye: the glare that an eye sees, by the camera's angle of view",
@@ -215,7 +217,10 @@ export const veilSettings = section('Veil', {
   ),
   spikes: section('Spikes', {
     on: partSwitch('spikes'),
-    amount: amount('Share of the fed light that the pupil bends into spikes'),
+    amount: amount(
+      'Share of the fed light that the pupil bends into spikes: all of it, at size 1, is the lens itself',
+      { min: 0.0005, max: 1, source: 'all light passes the pupil; Goodman, Introduction to Fourier Optics' },
+    ),
     size: number({
       label: 'Size',
       help: 'Times their physical size, which follows from f-stop and sensor: a real lens has 1, and needs strong lights to show it',
@@ -311,6 +316,7 @@ export const veilSettings = section('Veil', {
   diffusion: section('Diffusion', {
     on: partSwitch('diffusion'),
     amount: amount('Share of the light that a soft copy of the picture is mixed in with', {
+      min: 0.005,
       max: 0.15,
       source: 'diffusion filters; common practice',
     }),

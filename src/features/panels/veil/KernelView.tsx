@@ -37,8 +37,8 @@ export function KernelView() {
       <Facts
         facts={[
           ...TOLD.map((radius): [string, string] => [
-            `beyond ${radius * 100} % of the height`,
-            `${percent(outsideAt(profile, radius))} of the scattered light`,
+            `scattered beyond ${radius * 100} % h`,
+            percent(outsideAt(profile, radius)),
           ]),
           ...(account
             ? ([
@@ -109,7 +109,7 @@ function ProfileChart({ profile }: { profile: KernelProfile }) {
       ]}
       layout={{
         width: 296,
-        height: 220,
+        height: 236,
         margin: { l: 40, r: 4, t: 4, b: 62 },
         showlegend: true,
         legend: { orientation: 'h', x: -0.12, y: -0.2, font: { size: 10 } },

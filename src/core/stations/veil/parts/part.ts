@@ -34,6 +34,8 @@ export interface PartContext extends RunOptions {
   frame: Size & { x: number; y: number };
   cache: ContentCache;
   parallel: Parallel;
+  /** Less detail will do. */
+  draft: boolean;
   image(name: string, path: string): GreyImage;
 }
 

@@ -1,8 +1,13 @@
 import type { KernelRows } from '../../../kernels/convolution';
 
-/** A kernel on pixels, around a source in the middle of pixel (0, 0). All of its light together is 1 or, where some falls outside, less. */
+/**
+ * A kernel on pixels, around a source in the middle of pixel (0, 0), the same turned half way round. All of its light
+ * together is 1 or, where some falls outside, less.
+ */
 export interface PixelKernel {
   rows: KernelRows;
+  /** Adds the kernel times a gain to rows from the source's own downwards, each from `-(width - 1)` to `width - 1`. */
+  addTo(sum: Float32Array, gain: number): void;
   bytes: number;
 }
 
@@ -18,32 +23,43 @@ export function evenKernel(quadrant: Float32Array, width: number): PixelKernel {
         out[width - 1 - dx] = value;
       }
     },
+    addTo(sum, gain) {
+      for (let at = 0, middle = width - 1; at < quadrant.length; at += width, middle += 2 * width - 1) {
+        sum[middle]! += gain * quadrant[at]!;
+        for (let dx = 1; dx < width; dx++) {
+          const value = gain * quadrant[at + dx]!;
+          sum[middle + dx]! += value;
+          sum[middle - dx]! += value;
+        }
+      }
+    },
   };
 }
 
-/** A kernel that is the same turned half way round, from its rows from the source's own downwards. */
-export function halfKernel(rows: Float32Array, width: number): PixelKernel {
+/** A kernel from its rows from the source's own downwards. */
+export function halfKernel(half: Float32Array, width: number): PixelKernel {
   const columns = 2 * width - 1;
   return {
-    bytes: rows.byteLength,
+    bytes: half.byteLength,
     rows(dy, out) {
-      out.set(rows.subarray(Math.abs(dy) * columns, (Math.abs(dy) + 1) * columns));
+      out.set(half.subarray(Math.abs(dy) * columns, (Math.abs(dy) + 1) * columns));
       if (dy < 0) out.reverse();
+    },
+    addTo(sum, gain) {
+      for (let i = 0; i < half.length; i++) sum[i]! += gain * half[i]!;
     },
   };
 }
 
 /** Several kernels as one, each times its gain. */
-export function mixedRows(members: readonly { kernel: PixelKernel; gain: number }[]): KernelRows {
+export function mixedRows(
+  members: readonly { kernel: PixelKernel; gain: number }[],
+  width: number,
+  height: number,
+): KernelRows {
   const [only] = members;
   if (members.length === 1 && only!.gain === 1) return only!.kernel.rows;
-  let row = new Float32Array(0);
-  return (dy, out) => {
-    if (row.length !== out.length) row = new Float32Array(out.length);
-    out.fill(0);
-    for (const { kernel, gain } of members) {
-      kernel.rows(dy, row);
-      for (let i = 0; i < out.length; i++) out[i]! += gain * row[i]!;
-    }
-  };
+  const sum = new Float32Array((2 * width - 1) * height);
+  for (const { kernel, gain } of members) kernel.addTo(sum, gain);
+  return halfKernel(sum, width).rows;
 }

@@ -1,5 +1,6 @@
 import { LUMINANCE } from '../../../color/primaries';
 import { assignSetting, parseLook, type Look } from '../../../look/look';
+import type { PointImage } from '../../../optics/point-image';
 import { pointSpread } from '../kernel';
 import { inline } from '../../../kernels/jobs';
 import { halfKernel } from './pixel-kernel';
@@ -10,7 +11,10 @@ const lookWith = (...settings: string[]): Look =>
 
 describe('spikes on pixels', () => {
   const look = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=8', 'veil.spikes.amount=0.5');
-  const images = spikeImages(look);
+  let images: PointImage[];
+  beforeAll(async () => {
+    images = await spikeImages(look, { parallel: inline, size: 256 });
+  });
   const [width, height] = [160, 90];
 
   it.each([0.02, 1, 12])(
@@ -70,9 +74,10 @@ describe('spikes on pixels', () => {
     }
   });
 
-  it('have no colour when none is asked for, and more when more is', () => {
-    const colour = (saturation: number): number => {
-      const [r, g, b] = spikeImages(lookWith('pupil.blades=6', `veil.spikes.saturation=${saturation}`));
+  it('have no colour when none is asked for, and more when more is', async () => {
+    const colour = async (saturation: number): Promise<number> => {
+      const tinted = lookWith('pupil.blades=6', `veil.spikes.saturation=${saturation}`);
+      const [r, g, b] = await spikeImages(tinted, { parallel: inline, size: 128 });
       let sum = 0;
       r!.density.forEach((red, i) => {
         const y = LUMINANCE[0] * red + LUMINANCE[1] * g!.density[i]! + LUMINANCE[2] * b!.density[i]!;
@@ -80,9 +85,9 @@ describe('spikes on pixels', () => {
       });
       return sum / r!.density.length;
     };
-    expect(colour(0)).toBeLessThan(1e-5);
-    expect(colour(1)).toBeGreaterThan(0.05);
-    expect(colour(0.5)).toBeLessThan(colour(1));
+    expect(await colour(0)).toBeLessThan(1e-5);
+    expect(await colour(1)).toBeGreaterThan(0.05);
+    expect(await colour(0.5)).toBeLessThan(await colour(1));
   });
 
   it('go into the whole point-spread function, and stand alone as a part', async () => {

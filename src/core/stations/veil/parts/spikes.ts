@@ -1,10 +1,17 @@
 import { LUMINANCE } from '../../../color/primaries';
 import type { Size } from '../../../image/frame';
 import type { GreyImage } from '../../../image/grey-image';
-import type { Parallel, RunOptions, Task } from '../../../kernels/parallel';
+import { portion, type Task } from '../../../kernels/parallel';
 import type { Look } from '../../../look/look';
 import { NO_IMAGE } from '../../../look/setting';
-import { diffraction, REFERENCE, softened, whiteImage, type PointImage } from '../../../optics/diffraction';
+import {
+  diffraction,
+  REFERENCE,
+  softened,
+  whiteImage,
+  type ParallelOptions,
+} from '../../../optics/diffraction';
+import type { PointImage } from '../../../optics/point-image';
 import { sharePoint, shareOutside, type PointRows } from '../../../optics/point-pixels';
 import { shapeAt } from '../../../optics/pupil';
 import { pupilMask } from '../../../optics/pupil-mask';
@@ -13,15 +20,28 @@ import { halfKernel } from './pixel-kernel';
 
 /** Pixels across the pupil that diffraction is computed from. */
 const PUPIL_SIZE = 512;
+/** And while a hand moves. */
+const DRAFT_SIZE = 256;
 /** The widest softening, in radians. */
 const SOFTEST = 0.5;
 
+interface SpikeOptions extends ParallelOptions {
+  /** What lies in the pupil besides its marks. */
+  image?: GreyImage;
+  /** Pixels across the pupil. */
+  size?: number;
+}
+
 /** The white image of a point through a look's pupil, softened and with its colours as strong as asked for. */
-export function spikeImages(look: Look, image?: GreyImage, size = PUPIL_SIZE): PointImage[] {
+export async function spikeImages(
+  look: Look,
+  { image, size = PUPIL_SIZE, ...options }: SpikeOptions,
+): Promise<PointImage[]> {
   const { softness, saturation } = look.veil.spikes;
   const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
-  const soft = softened(diffraction(mask, size), softness ** 2 * SOFTEST);
-  const images = whiteImage(soft);
+  const sharp = await diffraction(mask, size, { ...options, ...portion(options, 0, 0.6) });
+  const soft = softened(sharp, softness ** 2 * SOFTEST);
+  const images = await whiteImage(soft, { ...options, ...portion(options, 0.6, 1) });
   if (saturation === 1) return images;
   const grey = images[0]!.density.map((_, i) =>
     LUMINANCE.reduce((sum, share, c) => sum + share * images[c]!.density[i]!, 0),
@@ -64,7 +84,7 @@ export async function onPixels(
   images: readonly PointImage[],
   { width, height }: Size,
   unit: number,
-  { parallel, ...options }: { parallel: Parallel } & RunOptions,
+  { parallel, ...options }: ParallelOptions,
 ): Promise<LaidPoint> {
   const columns = 2 * width - 1;
   const point = sharePoint(images, unit);
@@ -104,18 +124,20 @@ export const spikes: PartKind = (look, context) => {
   const unit = spikeUnit(look, context.frame.width);
   // A missing image is told only where the spikes are seen.
   const mask = on && amount > 0 ? pupilImage(look, context) : undefined;
-  const image = spikeKey(look, mask);
+  const size = context.draft ? DRAFT_SIZE : PUPIL_SIZE;
+  const image = `${spikeKey(look, mask)} ${size}`;
   return [
     {
       ...{ name: 'veil.spikes', on, amount, tint, ...feedOf(look, feed) },
       key: `${image} ${unit}`,
       async kernels(width, height) {
+        const { parallel, signal } = context;
         const images = await context.cache.take(
           `white image ${image}`,
-          () => spikeImages(look, mask),
+          () => spikeImages(look, { parallel, signal, size, ...(mask && { image: mask }) }),
           (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
         );
-        const { rows } = await onPixels(images, { width, height }, unit, context);
+        const { rows } = await onPixels(images, { width, height }, unit, { parallel, signal });
         return rows.map((plane) => halfKernel(plane, width));
       },
     },
