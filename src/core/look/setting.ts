@@ -7,6 +7,9 @@ export interface RealLensBand {
   min: number;
   max: number;
   source: string;
+  /** Why a picture looks wrong below or above it, in plain words; where nothing is said, nothing is wrong there. */
+  below?: string;
+  above?: string;
 }
 
 interface Described {

@@ -7,6 +7,7 @@ import { isSwitched, STATION_IDS, type Look, type StationId } from '../../core/l
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { STATION_LABELS } from '../panels';
+import { RealityCheck } from '../reality';
 import { usePlates } from '../session';
 import { AXIS, BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
 import { StationGlyph } from './glyphs';
@@ -77,6 +78,7 @@ export function Bench() {
         />
       ))}
       <FeedShift x={x('veil')} />
+      <RealityCheck />
     </Box>
   );
 }

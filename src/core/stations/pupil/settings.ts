@@ -46,7 +46,13 @@ export const pupilSettings = section('Pupil', {
     max: 32,
     step: 1,
     default: 0,
-    band: { min: 5, max: 16, source: 'common practice' },
+    band: {
+      min: 5,
+      max: 16,
+      source: 'common practice',
+      below: 'no aperture has so few blades: triangles and squares look made',
+      above: 'no aperture has so many blades: a round one looks the same',
+    },
     shown: { factor: 1, unit: '', digits: 0 },
   }),
   curvature: number({
@@ -102,7 +108,12 @@ export const pupilSettings = section('Pupil', {
       max: 0.3,
       step: 0.001,
       default: 0,
-      band: { min: 0, max: 0.02, source: 'common practice' },
+      band: {
+        min: 0,
+        max: 0.02,
+        source: 'common practice',
+        above: 'a lens this dusty would have been cleaned: the halo grey over everything',
+      },
       shown: { factor: 100, unit: '%', digits: 1 },
     }),
     size: number({

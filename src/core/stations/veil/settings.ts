@@ -18,6 +18,7 @@ const GLARE = {
   min: 0.005,
   max: 0.05,
   source: 'veiling glare index of clean coated to dirty uncoated lenses, after ISO 9358',
+  above: 'more than the dirtiest lens scatters: it reads as fog',
 };
 /** What is one of several parts may be little. */
 const SOME_GLARE = { ...GLARE, min: 0.0005 };
@@ -126,7 +127,13 @@ const falloff = () =>
     max: 4,
     step: 0.05,
     default: 2,
-    band: { min: 2, max: 3, source: 'common practice' },
+    band: {
+      min: 2,
+      max: 3,
+      source: 'common practice',
+      below: 'glare falls at least with the square: less lies over the picture like fog',
+      above: 'it stays so close to the lamp that it reads as a blurred edge, not as light',
+    },
     shown: { factor: 1, unit: '', digits: 2 },
   });
 
@@ -229,7 +236,13 @@ export const veilSettings = section('Veil', {
       max: 200,
       step: 0.1,
       default: 1,
-      band: { min: 0.5, max: 2, source: 'diffraction at the f-stop; Airy 1835' },
+      band: {
+        min: 0.5,
+        max: 2,
+        source: 'diffraction at the f-stop; Airy 1835',
+        below: 'spikes smaller than this f-stop makes them: they vanish in the lamp',
+        above: 'spikes larger than this f-stop and sensor can make: they look drawn on',
+      },
       scale: 'log',
       shown: { factor: 1, unit: 'x', digits: 1 },
     }),
@@ -251,7 +264,12 @@ export const veilSettings = section('Veil', {
       max: 2,
       step: 0.01,
       default: 1,
-      band: { min: 0, max: 1, source: 'diffraction; less is common where lights are large' },
+      band: {
+        min: 0,
+        max: 1,
+        source: 'diffraction; less is common where lights are large',
+        above: 'more colour than diffraction gives: rainbows instead of light',
+      },
       shown: { factor: 100, unit: '%', digits: 0 },
     }),
     tint: tint('spikes'),
@@ -319,6 +337,7 @@ export const veilSettings = section('Veil', {
       min: 0.005,
       max: 0.15,
       source: 'diffusion filters; common practice',
+      above: 'stronger than any filter: the whole picture goes soft and grey',
     }),
     radius: length({
       label: 'Radius',

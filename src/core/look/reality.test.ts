@@ -1,0 +1,98 @@
+import { PUPILS } from '../stations/pupil/starting-points';
+import { VEILS } from '../stations/veil/starting-points';
+import { assignSetting, defaultLook, SETTINGS, type Look } from './look';
+import { broughtBack, realityCheck } from './reality';
+import { withPupil, withVeil } from './starting-point';
+
+const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
+
+describe('the reality check', () => {
+  it('finds nothing in a look that changes nothing', () => {
+    expect(realityCheck(defaultLook(), { feeding: 0.3 })).toEqual([]);
+  });
+
+  // Each value lies beyond a band of common practice or of the source that stands beside it in the settings.
+  it.each([
+    ['focus.on=true camera.fStop=0.5', 'camera.fStop', 'focus', 'no lens opens so wide'],
+    ['focus.on=true focus.amount=3', 'focus.amount', 'focus', 'two lenses'],
+    ['focus.on=true pupil.blades=3', 'pupil.blades', 'pupil', 'so few blades'],
+    ['plate.clamp=2', 'plate.clamp', 'plate', 'lose the light'],
+    // ISO 9358: veiling glare of lenses, up to about 5 %.
+    ['veil.bloom.amount=0.2', 'veil.bloom.amount', 'veil', 'fog'],
+    ['veil.bloom.amount=0.01 veil.bloom.falloff=1.5', 'veil.bloom.falloff', 'veil', 'with the square'],
+    ['veil.spikes.amount=0.5 veil.spikes.size=30', 'veil.spikes.size', 'veil', 'drawn on'],
+    ['veil.spikes.amount=0.5 pupil.dust.amount=0.2', 'pupil.dust.amount', 'pupil', 'cleaned'],
+    ['veil.diffusion.amount=0.4', 'veil.diffusion.amount', 'veil', 'filter'],
+    ['veil.stack[0].amount=0.01 veil.stack[1].amount=0.3', 'veil.stack[1].amount', 'veil', 'fog'],
+  ])('says of %s what is wrong with %s', (settings, path, station, why) => {
+    const look = lookOf(...settings.split(' '));
+    const finding = realityCheck(look).find((one) => one.path === path)!;
+    expect(finding.station).toBe(station);
+    expect(finding.why).toContain(why);
+    expect(finding.source).not.toBe('');
+    const back = broughtBack(look, realityCheck(look));
+    expect(realityCheck(back)).toEqual([]);
+  });
+
+  it('says nothing of what has no say in the picture', () => {
+    for (const settings of [
+      ['camera.fStop=0.5'],
+      ['pupil.dust.amount=0.2', 'focus.on=true'],
+      ['veil.bloom.falloff=4'],
+      ['veil.bloom.amount=0.5', 'veil.bloom.on=false'],
+      ['veil.bloom.amount=0.5', 'veil.on=false'],
+      ['veil.spikes.size=100', 'pupil.blades=3'],
+      ['veil.bloom.amount=0.01', 'veil.bloom.law=eye', 'veil.bloom.falloff=4'],
+    ])
+      expect(realityCheck(lookOf(...settings))).toEqual([]);
+  });
+
+  it('adds up what glares, and brings all of it back in proportion', () => {
+    const look = lookOf('veil.bloom.amount=0.04', 'veil.halo.amount=0.02', 'veil.stack[0].amount=0.04');
+    const [finding, ...others] = realityCheck(look);
+    expect(others).toEqual([]);
+    expect(finding!.value).toBe('10 %');
+    const { bloom, halo, stack } = broughtBack(look, [finding!]).veil;
+    expect([bloom.amount, halo.amount, stack[0]!.amount]).toEqual([0.02, 0.01, 0.02]);
+  });
+
+  // Common practice: under about 1 % of the pixels feed.
+  it('warns when much of the picture feeds, and asks for a threshold', () => {
+    const look = lookOf('veil.bloom.amount=0.01');
+    expect(realityCheck(look, { feeding: 0.009 })).toEqual([]);
+    const [finding] = realityCheck(look, { feeding: 0.12 });
+    expect(finding).toMatchObject({ path: 'veil.feed.threshold', remedy: { threshold: 0.008 } });
+    const own = lookOf('veil.diffusion.amount=0.1');
+    expect(realityCheck(own, { feeding: 0.12 })).toEqual([]);
+  });
+
+  it('has words wherever a slider goes beyond a band', () => {
+    for (const setting of SETTINGS) {
+      if (setting.kind !== 'number' || !setting.band) continue;
+      const { band, max } = setting;
+      expect([setting.path, band.max < max && band.above === undefined]).toEqual([setting.path, false]);
+    }
+  });
+});
+
+describe('starting points', () => {
+  it.each(VEILS)('$name lies within what real lenses do', (point) => {
+    const look = withVeil(lookOf('focus.on=true'), point);
+    expect(realityCheck(look)).toEqual([]);
+    expect(look.veil).not.toEqual(defaultLook().veil);
+  });
+
+  it.each(PUPILS)('$name is a pupil that real lenses have', (point) => {
+    const look = withPupil(lookOf('veil.spikes.amount=0.5', 'focus.on=true'), point);
+    expect(realityCheck(look)).toEqual([]);
+  });
+
+  it('leave what feeds the veil, the camera and the plate as they are', () => {
+    const look = lookOf('veil.feed.threshold=7', 'veil.mode=add', 'camera.fStop=4', 'plate.exposure=1');
+    const begun = withVeil(look, VEILS[2]!);
+    expect(begun.veil.feed.threshold).toBe(7);
+    expect(begun.veil.mode).toBe('add');
+    expect([begun.camera, begun.plate, begun.focus]).toEqual([look.camera, look.plate, look.focus]);
+    expect(withPupil(begun, PUPILS[1]!).veil).toEqual(begun.veil);
+  });
+});

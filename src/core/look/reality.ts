@@ -1,0 +1,143 @@
+import { getSetting, SETTINGS, settingAt, setSetting, type Look, type StationId } from './look';
+import { PLACE, type NumberMeta, type RealLensBand, type Setting } from './setting';
+
+/** What of the picture the look was computed on is asked about. */
+export interface Measured {
+  /** Share of the pixels that feed the veil. */
+  feeding?: number | undefined;
+}
+
+/** Something that lies outside what real lenses do. */
+export interface Finding {
+  /** Path of the setting that is to blame, or of the first of several. */
+  path: string;
+  station: StationId;
+  /** What it is, in the words of the panels. */
+  label: string;
+  /** Its value and the band as they are shown, with their unit. */
+  value: string;
+  band: string;
+  source: string;
+  /** Why it looks wrong, in plain words. */
+  why: string;
+  /** Settings that bring it back, or that the threshold of the feed has to be found. */
+  remedy: { changes: readonly (readonly [path: string, value: number])[] } | { threshold: number };
+}
+
+/** Share of the pixels that may feed before everything glows (common practice), and what is aimed at. */
+const GLOWING = 0.01;
+const AIMED = 0.008;
+
+/** Everything of a look that lies outside what real lenses do and has a say in the picture, in light's own order. */
+export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
+  const found = SETTINGS.flatMap((setting) => concrete(look, setting)).flatMap((setting) =>
+    setting.kind === 'number' && setting.band ? outside(look, setting, setting.band) : [],
+  );
+  return [...found, ...wholeVeil(look), ...fedPixels(look, measured)];
+}
+
+/** The look with findings brought back, as far as settings do it. */
+export function broughtBack(look: Look, findings: readonly Finding[]): Look {
+  return findings
+    .flatMap(({ remedy }) => ('changes' in remedy ? remedy.changes : []))
+    .reduce((changed, [path, value]) => setSetting(changed, path, value), look);
+}
+
+/** The settings that one stands for: of a list, one for each thing in it. */
+function concrete(look: Look, setting: Setting): Setting[] {
+  if (!setting.path.includes(PLACE)) return [setting];
+  return look.veil.stack.map((_, place) => settingAt(setting.path.replace(PLACE, `[${place}]`)));
+}
+
+function outside(look: Look, setting: Setting & NumberMeta, band: RealLensBand): Finding[] {
+  const value = getSetting(look, setting.path) as number;
+  const why = value < band.min ? band.below : value > band.max ? band.above : undefined;
+  // Many settings stand at a value that means none of it.
+  if (why === undefined || value === setting.default || !hasSay(look, setting.path)) return [];
+  return [
+    {
+      ...{ path: setting.path, station: stationOf(setting.path), why, source: band.source },
+      label: labelOf(setting),
+      value: shown(setting, value),
+      band: `${shown(setting, band.min, false)} to ${shown(setting, band.max)}`,
+      remedy: { changes: [[setting.path, value < band.min ? band.min : band.max]] },
+    },
+  ];
+}
+
+const shown = ({ shown: { factor, unit } }: NumberMeta, value: number, withUnit = true): string =>
+  `${Number((value * factor).toPrecision(4))}${withUnit && unit ? ` ${unit}` : ''}`;
+
+/** Settings of the camera stand in the panel of Focus. */
+const stationOf = (path: string): StationId =>
+  path.startsWith('camera.') ? 'focus' : (path.split('.')[0] as StationId);
+
+function labelOf({ group, label, path }: Setting): string {
+  const place = /\[(\d+)\]/.exec(path)?.[1];
+  return `${place === undefined ? group : `${group} ${Number(place) + 1}`}: ${label}`;
+}
+
+/** Whether a part of the veil spreads any light. */
+function spreads(look: Look, part: string): boolean {
+  const { veil } = look;
+  return (
+    veil.on && getSetting(look, `${part}.on`) === true && (getSetting(look, `${part}.amount`) as number) > 0
+  );
+}
+
+/** Whether a setting does anything to the picture as things stand. */
+function hasSay(look: Look, path: string): boolean {
+  const spikes = spreads(look, 'veil.spikes');
+  const part = /^(veil\.\w+(?:\[\d+\])?)\./.exec(path)?.[1];
+  if (part !== undefined) {
+    if (path === 'veil.bloom.falloff' && look.veil.bloom.law !== 'power') return false;
+    return spreads(look, part);
+  }
+  if (path.startsWith('focus.')) return look.focus.on;
+  if (path.startsWith('camera.') || /^pupil\.\w+$/.test(path)) return look.focus.on || spikes;
+  if (path.startsWith('pupil.')) return spikes;
+  return true;
+}
+
+/** What glares: spikes are the pupil's own image, diffusion is a filter. */
+const GLARING = ['veil.bloom', 'veil.halo', 'veil.streak', 'veil.dirt'];
+
+/** All that glares together is what a glare index tells of. */
+function wholeVeil(look: Look): Finding[] {
+  const parts = [...GLARING, ...look.veil.stack.map((_, place) => `veil.stack[${place}]`)].filter((part) =>
+    spreads(look, part),
+  );
+  const amounts = parts.map(
+    (part) => [`${part}.amount`, getSetting(look, `${part}.amount`) as number] as const,
+  );
+  const all = amounts.reduce((sum, [, amount]) => sum + amount, 0);
+  const setting = settingAt('veil.bloom.amount') as Setting & NumberMeta;
+  const { min, max, source, above } = setting.band!;
+  if (parts.length < 2 || all <= max * (1 + 1e-9)) return [];
+  return [
+    {
+      ...{ path: amounts[0]![0], station: 'veil', label: 'All that glares together', source },
+      value: shown(setting, all),
+      band: `${shown(setting, min, false)} to ${shown(setting, max)}`,
+      why: above!,
+      remedy: { changes: amounts.map(([path, amount]) => [path, (amount * max) / all] as const) },
+    },
+  ];
+}
+
+function fedPixels(look: Look, { feeding = 0 }: Measured): Finding[] {
+  const percent = (share: number): string => `${Number((share * 100).toPrecision(3))} %`;
+  const common = ['bloom', 'spikes', 'halo', 'streak', 'dirt'] as const;
+  const shared = common.some((name) => spreads(look, `veil.${name}`) && !look.veil[name].feed.own);
+  if (feeding <= GLOWING || !shared) return [];
+  return [
+    {
+      ...{ path: 'veil.feed.threshold', station: 'veil', label: 'Feed: Threshold' },
+      value: `${percent(feeding)} of the pixels feed`,
+      band: `up to ${percent(GLOWING)}`,
+      source: 'common practice',
+      why: 'walls and sky feed the veil as lamps do: everything glows',
+      remedy: { threshold: AIMED },
+    },
+  ];
+}

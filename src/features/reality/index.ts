@@ -1,0 +1,1 @@
+export { RealityCheck } from './RealityCheck';
