@@ -1,9 +1,10 @@
 import { ContentCache } from '../core/bench/cache';
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
+import { evaluateRegion } from '../core/bench/evaluate-region';
 import type { Rgb } from '../core/bench/light';
 import { imageAt } from '../core/bench/image';
 import { makePlate, scaledFrame, type Plate } from '../core/bench/plate';
-import { cutRegion } from '../core/bench/region';
+import { cutRegion, type Region } from '../core/bench/region';
 import type { StationContext } from '../core/bench/station';
 import { BokeluxError, CancelledError, SettingError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
@@ -81,6 +82,8 @@ export class BenchEngine {
   private readonly kernels: Kernels;
   private readonly running = new Map<Lane, AbortController>();
   private shown: { plate: Plate; look: Look; rgb: Rgb; width: number; height: number } | undefined;
+  /** The part of it that was computed by itself since. */
+  private shownRegion: (NonNullable<typeof this.shown> & { region: Region }) | undefined;
   private listener: ProgressListener | undefined;
 
   constructor(parallel: Parallel) {
@@ -166,14 +169,19 @@ export class BenchEngine {
       else {
         const behind = subject.kind === 'behind' ? subject.station : undefined;
         const separate = subject.kind === 'separation';
-        result = await evaluate(look, { ...context, separate, draft }, { scale, behind });
+        const asked = { ...context, separate, draft };
+        if (request.region) return this.showRegion(request, request.region, asked, started);
+        result = await evaluate(look, asked, { scale, behind });
         painted =
           subject.kind === 'grain'
             ? await paintGrain(result.light, request, context)
             : paintEvaluated(result, request);
       }
       const { width, height, rgb, pixels, report } = painted;
-      if (request.lane === 'view') this.shown = { plate, look, rgb, width, height };
+      if (request.lane === 'view') {
+        this.shown = { plate, look, rgb, width, height };
+        this.shownRegion = undefined;
+      }
       const { veil: feed, ...own } = result?.feeds ?? {};
       const cleaned = result?.cleaned;
       return {
@@ -195,6 +203,26 @@ export class BenchEngine {
 
   private readonly imageOf = (name: string): GreyImage | undefined => this.images.get(name);
 
+  /** Computes a region by itself. What is told of the whole picture, such as where the light went, it does not tell. */
+  private async showRegion(
+    request: ShowRequest,
+    region: Region,
+    context: StationContext,
+    started: number,
+  ): Promise<Shown> {
+    const { look, subject } = request;
+    const behind = subject.kind === 'behind' ? subject.station : undefined;
+    const light = await evaluateRegion(look, context, region, behind);
+    const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined }, request);
+    const { width, height, rgb, pixels, report } = painted;
+    this.shownRegion = { plate: context.plate, look, rgb, width, height, region };
+    return {
+      ...{ width, height, scale: 1, pixels, report, region },
+      ...{ accounts: {}, feed: undefined, ownFeeds: {}, touched: undefined },
+      milliseconds: performance.now() - started,
+    };
+  }
+
   private contextFor(plate: Plate, signal: AbortSignal, progress: (done: number) => void): StationContext {
     return {
       plate,
@@ -209,12 +237,16 @@ export class BenchEngine {
 
   /** Reads what was shown last under pixel (x, y) of the full-size picture. */
   readPixel(x: number, y: number): PixelReading | undefined {
-    const { shown } = this;
+    const { region } = this.shownRegion ?? {};
+    const inRegion =
+      region && x >= region.x && y >= region.y && x < region.x + region.width && y < region.y + region.height;
+    const shown = inRegion ? this.shownRegion : this.shown;
     if (!shown) return undefined;
     const { picture } = shown.plate;
     if (x < 0 || y < 0 || x >= picture.width || y >= picture.height) return undefined;
-    const column = Math.min(shown.width - 1, Math.floor((x * shown.width) / picture.width));
-    const row = Math.min(shown.height - 1, Math.floor((y * shown.height) / picture.height));
+    const extent = inRegion ? region : { x: 0, y: 0, width: picture.width, height: picture.height };
+    const column = Math.min(shown.width - 1, Math.floor(((x - extent.x) * shown.width) / extent.width));
+    const row = Math.min(shown.height - 1, Math.floor(((y - extent.y) * shown.height) / extent.height));
     const at = row * shown.width + column;
     const depth = distanceAt(shown.plate, shown.look, x, y);
     const blurred = depth !== undefined && shown.look.focus.on;

@@ -40,6 +40,8 @@ export interface ShowRequest {
   /** Share of the plate's full size. */
   scale: number;
   subject: Subject;
+  /** Only these pixels of the full-size picture, computed by themselves at full size. */
+  region?: Region;
   /** A hand moves: less detail will do. */
   draft?: boolean;
   /** Exposure of the view alone, in stops. */
@@ -70,6 +72,8 @@ export interface Shown {
         grain?: { sharp: number | undefined; blurred: number | undefined };
       }
     | undefined;
+  /** The pixels of the full-size picture that this is, if not all. */
+  region?: Region;
   milliseconds: number;
 }
 

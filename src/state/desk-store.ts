@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { StationId } from '../core/look/look';
+import type { Region } from '../core/bench/region';
 import type { EnergyAccount } from '../core/bench/station';
 import type { Shown, Subject } from '../engine/messages';
 
@@ -51,6 +52,10 @@ export interface DeskState extends Placement {
   depthPick: { end: 'near' | 'far'; x: number; y: number; share: number; distance: number } | null;
   /** The shape that the next drag on the picture draws. */
   pen: { mask: string; shape: number } | null;
+  /** The part of the picture that alone is computed, in pixels of the full size. */
+  region: Region | null;
+  /** Whether the next drag on the picture draws it. */
+  drawingRegion: boolean;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */
   revealed: string | null;
   /** Id of the mask whose handles are on the picture. */
@@ -84,6 +89,8 @@ export const useDesk = create<DeskState>()((set) => ({
   picking: null,
   depthPick: null,
   pen: null,
+  region: null,
+  drawingRegion: false,
   revealed: null,
   mask: null,
   set,

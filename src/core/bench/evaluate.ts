@@ -15,6 +15,8 @@ export interface EvaluateOptions {
   scale: number;
   /** Look at the light behind this station instead of at the end. */
   behind?: StationId | undefined;
+  /** What is done to the light behind a station; the light that it gives has a key of its own. */
+  after?: Partial<Record<StationId, (light: Light) => Light>>;
 }
 
 export interface Evaluation {
@@ -47,6 +49,7 @@ export async function evaluate(
     if (station.on(look)) {
       const outcome = await runStation(station, light, look, context);
       light = outcome.light;
+      light = options.after?.[station.id]?.(light) ?? light;
       if (outcome.account) accounts[station.id] = outcome.account;
       if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
     }

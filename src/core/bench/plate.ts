@@ -30,6 +30,8 @@ export interface Plate {
   sampleType: SampleType;
   /** The frame in the picture's pixels; what lies beyond it is overscan. */
   frame: Rectangle;
+  /** Where the whole picture lies, in the pixels of this one, which may be a window of it. */
+  whole: Rectangle;
   /** From the file's primaries to those of the bench, if they differ. */
   toWorking: Matrix | undefined;
 }
@@ -63,6 +65,7 @@ export function makePlate(
     depth: findDepth(passes),
     sampleType,
     frame: frameOf(picture),
+    whole: { x: 0, y: 0, width: picture.width, height: picture.height },
     toWorking: primaries && toRec709(primaries),
   };
 }

@@ -9,6 +9,16 @@ export interface Region {
   height: number;
 }
 
+/** Cuts a rectangle out of a plane whose rows are `across` long. */
+export function cutPlane(plane: Float32Array, across: number, { x, y, width, height }: Region): Float32Array {
+  const out = new Float32Array(width * height);
+  for (let row = 0; row < height; row++) {
+    const from = (y + row) * across + x;
+    out.set(plane.subarray(from, from + width), row * width);
+  }
+  return out;
+}
+
 /**
  * Cuts a rectangle out of light, in all its parts. A lens brings light to a place from the whole picture, so the
  * stations compute the whole and the region is cut at the end: its pixels are those of the whole to the bit.
@@ -29,14 +39,7 @@ export function cutRegion(light: Light, region: Region): Light {
       `region ${x},${y},${width},${height} does not lie in ${light.width} x ${light.height}`,
     );
   }
-  const cut = (plane: Float32Array): Float32Array => {
-    const out = new Float32Array(width * height);
-    for (let row = 0; row < height; row++) {
-      const from = (y + row) * light.width + x;
-      out.set(plane.subarray(from, from + width), row * width);
-    }
-    return out;
-  };
+  const cut = (plane: Float32Array): Float32Array => cutPlane(plane, light.width, region);
   return {
     ...light,
     width,

@@ -122,6 +122,8 @@ async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Pro
     reference: null,
     mask: null,
     pen: null,
+    region: null,
+    drawingRegion: false,
     feedShift: null,
   });
   for (const { id } of before) if (!shot.plates.some((plate) => plate.id === id)) closePlate(id);

@@ -10,6 +10,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'B (held)', does: 'Exaggerate the blur, to find the focus' },
   { keys: 'O', does: 'Show what is in focus, before and behind it' },
   { keys: 'E', does: 'Show what feeds the veil' },
+  { keys: 'R', does: 'Draw a region to compute alone, or give it up' },
   { keys: '. and ,', does: 'Look at the next pass, the one before' },
   { keys: 'V', does: 'False colour in stops' },
   { keys: 'Esc', does: 'Back to the final' },

@@ -68,14 +68,23 @@ export function useShortcuts(dialogs: Dialogs): void {
   useHotkeys('z', () => set({ zoom: 1 }), plain);
   useHotkeys('e', () => toggleSubject('feed'), plain);
   useHotkeys('o', () => toggleSubject('sharpness'), plain);
+  useHotkeys(
+    'r',
+    () => {
+      const { region, drawingRegion } = useDesk.getState();
+      set(region || drawingRegion ? { region: null, drawingRegion: false } : { drawingRegion: true });
+    },
+    plain,
+  );
   useHotkeys('v', () => set({ falseColour: !useDesk.getState().falseColour }), plain);
   useHotkeys('period', () => stepThroughPasses(1), plain);
   useHotkeys('comma', () => stepThroughPasses(-1), plain);
   useHotkeys(
     'escape',
     () => {
-      const { pen, picking } = useDesk.getState();
-      set(pen || picking ? { pen: null, picking: null } : { subject: { kind: 'final' } });
+      const { pen, picking, drawingRegion } = useDesk.getState();
+      const held = pen || picking || drawingRegion;
+      set(held ? { pen: null, picking: null, drawingRegion: false } : { subject: { kind: 'final' } });
     },
     plain,
   );

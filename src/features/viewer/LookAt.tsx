@@ -10,6 +10,7 @@ import type { Subject } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
+import { RegionFields } from './RegionFields';
 import { lookableSubjects, subjectKey } from './subjects';
 
 /** What the picture shows, with the figures that belong to it, over its upper edge. */
@@ -94,6 +95,7 @@ export function LookAt() {
           false colour
         </ButtonBase>
       </Tooltip>
+      <RegionFields card={card} />
       {report?.grain && (
         <Box
           component="span"

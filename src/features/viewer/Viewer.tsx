@@ -12,6 +12,7 @@ import { MaskHandles } from './MaskHandles';
 import { MaskPen } from './MaskPen';
 import { ReadoutBar } from './ReadoutBar';
 import { ReferencePane } from './ReferencePane';
+import { RegionTool } from './RegionTool';
 import { usePixelReading } from './use-pixel-reading';
 import { useView } from './use-view';
 import { WipeEdge } from './WipeEdge';
@@ -83,6 +84,18 @@ export function Viewer() {
     };
     const whole = holdPlate && plate ? plate : final;
     if (whole) draw(whole);
+    const { region: part } = pictures.current;
+    if (part && !(holdPlate && plate)) {
+      const { bitmap, place } = part;
+      context.imageSmoothingEnabled = layout.zoom < 2;
+      context.drawImage(
+        bitmap,
+        left + place.x * layout.zoom,
+        top + place.y * layout.zoom,
+        place.width * layout.zoom,
+        place.height * layout.zoom,
+      );
+    }
     if (plate && !holdPlate && wipe !== null) {
       context.save();
       context.beginPath();
@@ -187,6 +200,7 @@ export function Viewer() {
           {card && layout && <FocusPicker layout={layout} card={card} />}
           {card && layout && <MaskPen key={`${pen?.mask} ${pen?.shape}`} layout={layout} card={card} />}
           {card && layout && <FrameOutline layout={layout} card={card} />}
+          {card && layout && <RegionTool layout={layout} card={card} />}
           <LookAt />
           <FalseColourLegend />
           {!card && <EmptyViewer />}

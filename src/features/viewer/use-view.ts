@@ -2,23 +2,32 @@ import { useEffect, useRef } from 'react';
 import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/browser/client';
 import type { ShownBitmap } from '../../engine/browser/bench.worker';
 import { ViewScheduler } from '../../engine/browser/view-scheduler';
-import type { ShowRequest } from '../../engine/messages';
+import type { ShowRequest, Subject } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { benchLook, closeInEngine, openForWipe, reportError, usePlates } from '../session';
 import { FeedShifts } from './feed-shift';
 import { draftScale, fitZoom, refineScale } from './placement';
+import type { Region } from '../../core/bench/region';
 import { defaultLook, type Look } from '../../core/look/look';
 
 /** The bitmaps on show; the canvas draws them again whenever they change. */
 export interface Pictures {
   final: ImageBitmap | null;
   plate: ImageBitmap | null;
+  /** A part of the final that was computed since, and where it lies in the full-size picture. */
+  region: { bitmap: ImageBitmap; place: Region } | null;
 }
 
 interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
   scale: { draft: number; full: number };
 }
+
+/** What can be computed of a region alone: the rest is told of the whole picture. */
+const REGIONAL: ReadonlySet<Subject['kind']> = new Set(['final', 'behind', 'separation']);
+
+const fitsIn = ({ x, y, width, height }: Region, card: { width: number; height: number }): boolean =>
+  x + width <= card.width && y + height <= card.height;
 
 /** By how much blur grows while the focus is looked for. */
 const OVERBLUR = 4;
@@ -32,7 +41,7 @@ function currentWish(viewer: { width: number; height: number }): Wish | undefine
   const { look, activePlate } = useShot.getState();
   const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
   if (!card || viewer.width === 0) return undefined;
-  const { subject, viewExposure, zoom, falseColour, overblur } = useDesk.getState();
+  const { subject, viewExposure, zoom, falseColour, overblur, region } = useDesk.getState();
   const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
   return {
     plate: card.id,
@@ -40,6 +49,7 @@ function currentWish(viewer: { width: number; height: number }): Wish | undefine
     subject,
     viewExposure,
     falseColour,
+    ...(region && REGIONAL.has(subject.kind) && fitsIn(region, card) && { region }),
     scale: { full, draft: Math.min(full, draftScale(card)) },
   };
 }
@@ -58,7 +68,7 @@ export function useView(
   viewer: { width: number; height: number },
   redraw: () => void,
 ): React.RefObject<Pictures> {
-  const pictures = useRef<Pictures>({ final: null, plate: null });
+  const pictures = useRef<Pictures>({ final: null, plate: null, region: null });
   const { width, height } = viewer;
 
   useEffect(() => {
@@ -83,6 +93,14 @@ export function useView(
       onStart: (quality) => set({ phase: quality === 'draft' ? 'draft' : 'refining', progress: 0 }),
       onShown(result, quality) {
         if (!alive) return result.bitmap.close();
+        pictures.current.region?.bitmap.close();
+        pictures.current.region = null;
+        if (result.region) {
+          pictures.current.region = { bitmap: result.bitmap, place: result.region };
+          const phase = quality === 'draft' ? 'draft' : 'final';
+          set({ phase, progress: 1, milliseconds: result.milliseconds });
+          return redraw();
+        }
         pictures.current.final?.close();
         pictures.current.final = result.bitmap;
         const { accounts, feed, ownFeeds, touched, report, milliseconds } = result;
@@ -117,7 +135,7 @@ export function useView(
       const wish = currentWish({ width, height });
       if (!wish) {
         last = undefined;
-        pictures.current = { final: null, plate: null };
+        pictures.current = { final: null, plate: null, region: null };
         redraw();
         return;
       }

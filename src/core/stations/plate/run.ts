@@ -1,5 +1,6 @@
 import type { Light, Rgb } from '../../bench/light';
 import { maskAt } from '../../bench/mask';
+import { cutPlane } from '../../bench/region';
 import { lightPass, passLight, scaledSize, type Plate } from '../../bench/plate';
 import type { StationContext } from '../../bench/station';
 import { hexToLinear } from '../../color/hex';
@@ -196,9 +197,21 @@ function backgroundPlanes(
       todo: 'Choose a colour or a plate of the shot',
     });
   const { width, height } = plate.picture;
-  return passLight(plate, plate.beauty, 1).rgb.map((plane) =>
-    coverPlane(plane, width, height, light.width, light.height),
-  );
+  const { whole } = context.plate;
+  const size = {
+    width: Math.round(whole.width * light.scale),
+    height: Math.round(whole.height * light.scale),
+  };
+  return passLight(plate, plate.beauty, 1).rgb.map((plane) => {
+    const cover = coverPlane(plane, width, height, size.width, size.height);
+    if (size.width === light.width && size.height === light.height) return cover;
+    return cutPlane(cover, size.width, {
+      x: Math.round(-whole.x * light.scale),
+      y: Math.round(-whole.y * light.scale),
+      width: light.width,
+      height: light.height,
+    });
+  });
 }
 
 /** A pass as light, as it came in; kept, since every drag starts from it. */

@@ -34,7 +34,8 @@ export const veil: Station = {
     const { plate, cache, kernels } = context;
     const frame = scaledFrame(plate, light.scale);
     const own = veilParts(look, {
-      ...{ size: light, frame, cache, parallel: kernels.parallel, signal: context.signal },
+      ...{ size: { width: plate.whole.width * light.scale, height: plate.whole.height * light.scale } },
+      ...{ frame, cache, parallel: kernels.parallel, signal: context.signal },
       draft: context.draft ?? false,
       image: (name, path) => imageAt(context, name, path),
     });

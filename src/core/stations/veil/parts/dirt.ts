@@ -1,4 +1,6 @@
 import { coverPlane } from '../../../image/cover';
+import type { Size } from '../../../image/frame';
+import type { GreyImage } from '../../../image/grey-image';
 import { NO_IMAGE } from '../../../look/setting';
 import { powerLawQuadrant } from '../../../optics/power-law';
 import { dirtMap } from './dirt-map';
@@ -26,23 +28,48 @@ export const dirt: PartKind = (look, context) => {
       kernels: (width, height) => [evenKernel(powerLawQuadrant(lit, width, height), width)],
       seen: ({ width, height }) =>
         context.cache.take(
-          `dirt ${width}x${height} ${own ? own.key : JSON.stringify([drawn, context.frame])}`,
+          `dirt ${width}x${height} ${JSON.stringify([own?.key ?? drawn, context.frame])}`,
           () =>
-            even(
-              own
-                ? coverPlane(own.plane, own.width, own.height, width, height)
-                : dirtMap(drawn, { width, height }, context.frame),
-            ),
+            own
+              ? evened(framedImage(own, { width, height }, context.frame), own.plane)
+              : evened(
+                  dirtMap(drawn, { width, height }, context.frame),
+                  dirtMap({ size: size * MEAN.height, seed }, MEAN, MEAN),
+                ),
           ({ byteLength }) => byteLength,
         ),
     },
   ];
 };
 
+/** A frame on which the mean of computed dirt is taken, so that a part of the picture has the same dirt as the whole. */
+const MEAN = { x: 0, y: 0, width: 240, height: 135 };
+
 /** Brings the mean to 1: as much light is seen as is caught. An image that is black throughout shows nothing. */
-function even(map: Float32Array): Float32Array {
+function evened(map: Float32Array, whole: Float32Array): Float32Array {
   let sum = 0;
-  for (let i = 0; i < map.length; i++) sum += map[i]!;
-  const gain = sum > 0 ? map.length / sum : 0;
+  for (let i = 0; i < whole.length; i++) sum += whole[i]!;
+  const gain = sum > 0 ? whole.length / sum : 0;
   return map.map((value) => value * gain);
+}
+
+/** An image laid over the frame, at the places of a picture that may be more or less of it; beyond the frame it ends as it does at its edge. */
+function framedImage(
+  { plane, width, height }: GreyImage,
+  size: Size,
+  frame: Size & { x: number; y: number },
+): Float32Array {
+  const whole = {
+    width: Math.max(1, Math.round(frame.width)),
+    height: Math.max(1, Math.round(frame.height)),
+  };
+  const laid = coverPlane(plane, width, height, whole.width, whole.height);
+  const out = new Float32Array(size.width * size.height);
+  const held = (value: number, most: number): number => Math.min(most, Math.max(0, Math.round(value)));
+  for (let y = 0; y < size.height; y++) {
+    const row = held(y - frame.y, whole.height - 1) * whole.width;
+    for (let x = 0; x < size.width; x++)
+      out[y * size.width + x] = laid[row + held(x - frame.x, whole.width - 1)]!;
+  }
+  return out;
 }

@@ -1,0 +1,83 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useRef, useState } from 'react';
+import type { Region } from '../../core/bench/region';
+import { useDesk } from '../../state/desk-store';
+import type { PlateCard } from '../session';
+import type { Layout } from './placement';
+
+/** Pixels that a region has at least along each side. */
+const LEAST = 16;
+
+/** The whole pixels between two places, held to the picture; undefined if that is next to nothing. */
+export function regionBetween(
+  a: readonly [number, number],
+  b: readonly [number, number],
+  { width, height }: { width: number; height: number },
+): Region | undefined {
+  const held = (value: number, most: number): number => Math.min(most, Math.max(0, Math.round(value)));
+  const [left, right] = [a[0], b[0]].map((x) => held(x, width)).sort((p, q) => p - q) as [number, number];
+  const [top, bottom] = [a[1], b[1]].map((y) => held(y, height)).sort((p, q) => p - q) as [number, number];
+  if (right - left < LEAST || bottom - top < LEAST) return undefined;
+  return { x: left, y: top, width: right - left, height: bottom - top };
+}
+
+/** The region on the picture; while it is drawn, a drag spans it. */
+export function RegionTool({ layout, card }: { layout: Layout; card: PlateCard }) {
+  const region = useDesk((state) => state.region);
+  const drawing = useDesk((state) => state.drawingRegion);
+  const set = useDesk((state) => state.set);
+  const surface = useRef<HTMLDivElement>(null);
+  const start = useRef<[number, number] | null>(null);
+  const [drawn, setDrawn] = useState<Region>();
+  const place = (event: React.PointerEvent): [number, number] => {
+    const box = surface.current!.getBoundingClientRect();
+    return [
+      (event.clientX - box.left - layout.left) / layout.zoom,
+      (event.clientY - box.top - layout.top) / layout.zoom,
+    ];
+  };
+  const shown = drawn ?? region;
+  return (
+    <>
+      {shown && (
+        <Box
+          data-testid="region"
+          sx={{
+            position: 'absolute',
+            left: layout.left + shown.x * layout.zoom,
+            top: layout.top + shown.y * layout.zoom,
+            width: shown.width * layout.zoom,
+            height: shown.height * layout.zoom,
+            outline: '1px solid',
+            outlineColor: 'primary.main',
+            pointerEvents: 'none',
+          }}
+        />
+      )}
+      {drawing && (
+        <Box
+          ref={surface}
+          data-testid="region-pen"
+          onPointerDown={(event) => {
+            event.stopPropagation();
+            if (event.button !== 0) return set({ drawingRegion: false });
+            event.currentTarget.setPointerCapture(event.pointerId);
+            start.current = place(event);
+          }}
+          onPointerMove={(event) => {
+            if (start.current) setDrawn(regionBetween(start.current, place(event), card));
+          }}
+          onPointerUp={(event) => {
+            const next = start.current && regionBetween(start.current, place(event), card);
+            start.current = null;
+            setDrawn(undefined);
+            set({ drawingRegion: false, ...(next && { region: next }) });
+          }}
+          onDoubleClick={(event) => event.stopPropagation()}
+          sx={{ position: 'absolute', inset: 0, cursor: 'crosshair' }}
+        />
+      )}
+    </>
+  );
+}
