@@ -621,3 +621,110 @@ describe('the parts of the veil', () => {
     ).rejects.toThrow('there is no image leaf.png');
   });
 });
+
+describe('the look of the veil', () => {
+  const VEIL = [
+    'veil.bloom.amount=0.03',
+    'veil.halo.amount=0.02',
+    'veil.streak.amount=0.02',
+    'veil.streak.angle=25',
+    'veil.diffusion.amount=0.1',
+    'veil.stack[0].amount=0.02',
+    'veil.stack[0].shape=gaussian',
+    'veil.dirt.amount=0.02',
+  ];
+
+  it('is the same at half the scale, part by part', async () => {
+    const lamp: Paint = (x, y) => (Math.hypot(x - 100, y - 70) < 6 ? 300 : 0.05);
+    const plate = plateOf(256, 144, { '': lamp });
+    const [full, half] = await Promise.all(
+      [1, 0.5].map((scale) => run(plate, lookOf(...VEIL), { scale, separate: true })),
+    );
+    full!.light.separations.forEach(({ name, rgb }, part) => {
+      const small = half!.light.separations[part]!;
+      expect(small.name).toBe(name);
+      let [error, all] = [0, 0];
+      for (let y = 0; y < 72; y++)
+        for (let x = 0; x < 128; x++) {
+          const at = 2 * y * 256 + 2 * x;
+          const mean = (rgb[1][at]! + rgb[1][at + 1]! + rgb[1][at + 256]! + rgb[1][at + 257]!) / 4;
+          error += Math.abs(mean - small.rgb[1][y * 128 + x]!);
+          all += Math.abs(mean);
+        }
+      expect([name, error / all < 0.12]).toEqual([name, true]);
+    });
+  });
+
+  it('moves with the lamp', async () => {
+    const at = async (px: number): Promise<Rgb> => {
+      const plate = plateOf(96, 64, { '': (x, y) => (x === px && y === 30 ? 500 : 0) });
+      return (await run(plate, lookOf(...VEIL.filter((one) => !one.includes('dirt'))))).light.total;
+    };
+    const [here, there] = [await at(40), await at(47)];
+    for (let c = 0; c < 3; c++)
+      for (let y = 0; y < 64; y += 7)
+        for (let x = 0; x < 89; x += 5)
+          expect(Math.abs(here[c as 0]![y * 96 + x]! - there[c as 0]![y * 96 + x + 7]!)).toBeLessThan(1e-3);
+  });
+
+  it('is linear in what feeds it', async () => {
+    const plate = (gain: number): Plate =>
+      plateOf(80, 60, { '': (x, y) => gain * ((x * 7 + y * 13) % 29 === 0 ? 100 : 0) });
+    const look = lookOf(...VEIL, 'veil.feed.threshold=0', 'veil.stack[0].threshold=0');
+    const [one, three] = [(await run(plate(1), look)).light.total, (await run(plate(3), look)).light.total];
+    one.forEach((plane, c) =>
+      plane.forEach((value, i) => expect(Math.abs(three[c]![i]! / 3 - value)).toBeLessThan(1e-3)),
+    );
+  });
+
+  // Common practice: bloom happens in the lens, so that it lies over what stands in front of the lamp as well.
+  it('wraps round what stands before the light, which cuts it', async () => {
+    const bar = (x: number): boolean => x >= 38 && x <= 42;
+    const window = (x: number, y: number): boolean => Math.abs(x - 40) < 20 && Math.abs(y - 30) < 12;
+    const plate = plateOf(80, 60, { '': (x, y) => (window(x, y) && !bar(x) ? 200 : 0) });
+    const { light } = await run(plate, lookOf('veil.bloom.amount=0.05', 'veil.bloom.radius=0.02'));
+    const row = (x: number): number => light.total[1][30 * 80 + x]!;
+    // Light lies over the bar, most at its edges; beside the window it is dimmer than between its panes.
+    expect(row(40)).toBeGreaterThan(0.5);
+    expect(row(38)).toBeGreaterThan(row(40));
+    expect(row(40)).toBeGreaterThan(row(66));
+  });
+
+  it('has sharp coloured spikes on a small light, and soft pale ones on a large one', async () => {
+    const spikes = async (radius: number): Promise<{ contrast: number; colour: number }> => {
+      const plate = plateOf(160, 100, {
+        '': (x, y) => (Math.hypot(x - 80, y - 50) <= radius ? 1e5 / (radius + 0.5) ** 2 : 0),
+      });
+      const look = lookOf(
+        ...['veil.spikes.amount=0.3', 'veil.spikes.size=60', 'pupil.blades=6', 'camera.fStop=8'],
+        'veil.spikes.softness=0',
+      );
+      const [r, g, b] = (await run(plate, look, { draft: true })).light.separations[0]!.rgb;
+      // Round the light at forty pixels: how much it rises over its mean, and how far red and blue are apart.
+      let [most, total, apart] = [0, 0, 0];
+      for (let k = 0; k < 360; k++) {
+        const angle = (k * Math.PI) / 180;
+        const i = Math.round(50 + 40 * Math.sin(angle)) * 160 + Math.round(80 + 40 * Math.cos(angle));
+        most = Math.max(most, g[i]!);
+        total += g[i]!;
+        apart += Math.abs(r[i]! - b[i]!);
+      }
+      return { contrast: most / (total / 360), colour: apart / total };
+    };
+    const [small, large] = [await spikes(0.4), await spikes(9)];
+    expect(small.contrast).toBeGreaterThan(1.5 * large.contrast);
+    expect(small.colour).toBeGreaterThan(large.colour);
+  });
+
+  // Nothing wraps round: a lamp at one edge leaves the other one to its own tail.
+  it('does not come back in at the other side', async () => {
+    const plate = plateOf(120, 60, { '': (x, y) => (x === 1 && y === 30 ? 1000 : 0) });
+    const { light } = await run(
+      plate,
+      lookOf('veil.bloom.amount=0.1', 'veil.streak.amount=0.1', 'veil.streak.length=0.2'),
+    );
+    const row = (x: number): number => light.total[0][30 * 120 + x]!;
+    for (let x = 4; x < 119; x++) expect(row(x + 1)).toBeLessThanOrEqual(row(x));
+    expect(row(119)).toBeLessThan(0.02 * row(10));
+  });
+});

@@ -180,9 +180,9 @@ export function setSetting(look: Look, path: string, value: SettingValue): Look 
     }
     const place = Number(key);
     if (place > node.length)
-      throw new SettingError(`there is no ${place} in a list of ${node.length}`, {
+      throw new SettingError(`there is no [${place}]: the list holds ${node.length}`, {
         where: path,
-        todo: `The next one is ${node.length}`,
+        todo: `The next place in it is [${node.length}]`,
       });
     return Object.assign([...(node as unknown[])], { [place]: change(node[place], rest) });
   };
