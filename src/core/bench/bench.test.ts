@@ -716,6 +716,16 @@ describe('the look of the veil', () => {
     expect(small.colour).toBeGreaterThan(large.colour);
   });
 
+  it('darkens a soft copy towards the edge, or draws the edge on, as is chosen', async () => {
+    const plate = plateOf(90, 60, { '': () => 0.5 });
+    const soft = ['veil.diffusion.amount=0.4', 'veil.diffusion.radius=0.04'];
+    const corner = async (...more: string[]): Promise<number> =>
+      (await run(plate, lookOf(...soft, ...more))).light.total[0][0]!;
+    // A quarter of a Gaussian lies on the corner's side.
+    expect(await corner()).toBeCloseTo(0.5 * (0.6 + 0.4 * 0.3), 1);
+    expect(await corner('veil.edge=repeat')).toBeCloseTo(0.5, 5);
+  });
+
   // Nothing wraps round: a lamp at one edge leaves the other one to its own tail.
   it('does not come back in at the other side', async () => {
     const plate = plateOf(120, 60, { '': (x, y) => (x === 1 && y === 30 ? 1000 : 0) });

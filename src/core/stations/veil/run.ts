@@ -2,6 +2,7 @@ import { imageAt } from '../../bench/image';
 import { withSeparation, type Light, type Rgb } from '../../bench/light';
 import { maskAt } from '../../bench/mask';
 import { scaledFrame } from '../../bench/plate';
+import { cutPlane } from '../../bench/region';
 import type { EnergyAccount, Feed, Station, StationContext } from '../../bench/station';
 import { LUMINANCE } from '../../color/primaries';
 import { BEAUTY } from '../../image/passes';
@@ -12,6 +13,9 @@ import { maskKey, preparedPass } from '../plate/run';
 import { blendOf, blendRows, blendSums, type Blend } from './blend';
 import { selectFeed, type FedLight } from './feed';
 import { veilParts, type VeilPart } from './parts';
+
+/** By so much of its height the picture's edge is drawn on. */
+const DRAWN_ON = 0.2;
 
 /**
  * Veil: the light that the lens scatters around bright sources. The fed part of the picture is convolved with one
@@ -59,13 +63,14 @@ export const veil: Station = {
     }
     if (groups.size === 0) return { light, feeds };
     const taken = look.veil.mode === 'keep' ? 1 : 0;
+    const margin = look.veil.edge === 'repeat' ? Math.ceil(DRAWN_ON * frame.height) : 0;
     let result = light;
     let [moved, arrived] = [0, 0];
     for (const [index, { fed, parts: members }] of [...groups.values()].entries()) {
       const share = portion(context, index / groups.size, (index + 1) / groups.size);
       const blend = blendOf(members);
       const { feed } = fed;
-      const spread = await scatter(fed, light, blend, { ...context, ...share });
+      const spread = await scatter(fed, light, blend, margin, { ...context, ...share });
       const seen = await members[0]!.seen?.(light);
       const rgb = spread.map((plane, c) => {
         const out = new Float32Array(plane.length);
@@ -135,23 +140,44 @@ async function scatter(
   { feed, key }: TakenFeed,
   { width, height }: Light,
   blend: Blend,
+  margin: number,
   context: StationContext,
 ): Promise<Rgb> {
   const { cache, kernels } = context;
   const { convolution } = kernels;
+  const beyond = { width: width + 2 * margin, height: height + 2 * margin };
   return cache.take(
-    `${key} scattered ${blend.key}`,
+    `${key} scattered +${margin} ${blend.key}`,
     async () => {
       const spectra = await cache.take(
-        `spectra ${width}x${height} ${blend.key}`,
-        () => spectraOf(blend, { width, height }, { ...context, ...portion(context, 0, 0.4) }),
+        `spectra ${beyond.width}x${beyond.height} ${blend.key}`,
+        () => spectraOf(blend, beyond, { ...context, ...portion(context, 0, 0.4) }),
         (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
       );
-      const planes = await convolution.convolve(feed.rgb, spectra, portion(context, 0.4, 1));
-      return planes as unknown as Rgb;
+      const fed = feed.rgb.map((plane) => drawnOn(plane, width, height, margin));
+      const planes = await convolution.convolve(fed, spectra, portion(context, 0.4, 1));
+      const inside = { x: margin, y: margin, width, height };
+      return planes.map((plane) =>
+        margin ? cutPlane(plane, beyond.width, inside) : plane,
+      ) as unknown as Rgb;
     },
     (planes) => planes.length * planes[0].byteLength,
   );
+}
+
+/** A plane with its edge drawn on by so many pixels to all sides. */
+function drawnOn(plane: Float32Array, width: number, height: number, by: number): Float32Array {
+  if (by === 0) return plane;
+  const across = width + 2 * by;
+  const out = new Float32Array(across * (height + 2 * by));
+  for (let y = 0; y < height + 2 * by; y++) {
+    const from = Math.min(height - 1, Math.max(0, y - by)) * width;
+    const at = y * across;
+    out.fill(plane[from]!, at, at + by);
+    out.set(plane.subarray(from, from + width), at + by);
+    out.fill(plane[from + width - 1]!, at + by + width, at + across);
+  }
+  return out;
 }
 
 async function spectraOf(

@@ -158,6 +158,15 @@ export const veilSettings = section('Veil', {
     ],
     default: 'keep',
   }),
+  edge: choice({
+    label: 'Beyond the edge',
+    help: 'What lies outside the picture: black, or its edge drawn on for a part of its height, so that a soft veil does not darken towards it',
+    options: [
+      { value: 'black', label: 'Black' },
+      { value: 'repeat', label: 'Edge drawn on' },
+    ],
+    default: 'black',
+  }),
   feed: section('Feed', feedShape(1)),
   bloom: section('Bloom', {
     on: partSwitch('bloom'),

@@ -21,7 +21,7 @@ export function VeilPanel() {
         <StartingPoints />
       </Group>
       <Group title="Feed" paths={FEED}>
-        <Rows paths={['veil.mode', ...FEED]} />
+        <Rows paths={['veil.mode', 'veil.edge', ...FEED]} />
         <FeedReport />
       </Group>
       <Balance />
