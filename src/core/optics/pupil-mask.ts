@@ -32,6 +32,25 @@ export interface PupilMarks {
 export const ARRANGEMENTS = ['random', 'parallel', 'radial', 'square', 'hexagonal'] as const;
 export type Arrangement = (typeof ARRANGEMENTS)[number];
 
+/** Whether anything but its blades and what is held back in its middle lies in a pupil. */
+export function hasMarks({
+  mask,
+  dust,
+  scratches,
+  fibres,
+  ring,
+  grating,
+}: PupilMarks & { mask: string }): boolean {
+  return (
+    mask !== '' ||
+    dust.amount > 0 ||
+    scratches.count > 0 ||
+    fibres.count > 0 ||
+    ring.count > 0 ||
+    (grating.lines > 0 && grating.depth > 0)
+  );
+}
+
 const SUB_ROWS = 4;
 /** Spread of the logarithm of specks' sizes. */
 const DUST_SPREAD = 0.6;

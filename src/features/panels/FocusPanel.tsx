@@ -18,7 +18,7 @@ import { Rows } from './Rows';
 const camera = ['focalLength', 'sensorWidth', 'sensorHeight', 'fStop', 'focusDistance'].map(
   (name) => `camera.${name}`,
 );
-const blur = ['amount', 'limit', 'squeeze', 'catsEye', 'rim', 'edge', 'breathing'].map(
+const blur = ['amount', 'limit', 'squeeze', 'catsEye', 'rim', 'marks', 'edge', 'breathing'].map(
   (name) => `focus.${name}`,
 );
 const depth = ['pass', 'reading', 'unit'].map((name) => `focus.depth.${name}`);

@@ -1,6 +1,7 @@
 import { SHARP, type Disc, type Discs } from '../../kernels/scatter';
 import { OutlineWalk } from '../../optics/outline-walk';
 import { pupilOutline, type PupilShape } from '../../optics/pupil';
+import { differences, layTexture, Texture } from './textured-disc';
 
 /** Everything but the radius that shapes a disc. */
 export interface DiscShape {
@@ -13,6 +14,8 @@ export interface DiscShape {
   rim: number;
   /** How far the barrel cuts the pupil at the frame's corners. */
   catsEye: number;
+  /** What the pupil lets through besides: `size * size` values over the square about the unit disc. */
+  marks?: { plane: Float32Array; size: number } | undefined;
 }
 
 /** Radii up to this are told apart in eighths of a pixel, larger ones in steps of a 128th of themselves. */
@@ -23,6 +26,8 @@ const SUB_ROWS = 16;
 /** Radii up to this are matched by trial. */
 const TRIED = 4;
 const RINGS = 6;
+/** Share of the brightest pixel by which two neighbours in a marked disc may differ unseen. */
+const UNSEEN = 0.02;
 /** Positions along each half diagonal for which the barrel's cut is computed. */
 const CAT_STEPS = 6;
 
@@ -73,9 +78,19 @@ export class DiscSet implements Discs {
   private make(radius: number, side: 1 | -1, u: number, v: number): Disc {
     const own = this.drawnRadius(radius);
     const reach = Math.ceil(own * Math.max(1, this.shape.squeeze) + 0.5);
+    const { marks } = this.shape;
+    // Of what lies in the pupil a small disc shows nothing.
+    const grid =
+      marks && radius > TRIED
+        ? this.drawMarks(marks, own, reach, side, u, v)
+        : this.drawShape(own, reach, side, u, v);
+    return discOf(grid, reach);
+  }
+
+  /** The derivative of the coverage by the blades, with what is held back in the middle. */
+  private drawShape(own: number, reach: number, side: 1 | -1, u: number, v: number): Float64Array {
     const width = 2 * reach + 2;
-    const rows = 2 * reach + 1;
-    const grid = new Float64Array(width * rows);
+    const grid = new Float64Array(width * (2 * reach + 1));
     // A disc in the middle can hold back no more than what the outline lets through.
     const held = Math.min(this.shape.obstruction, ...this.outline.map(([x, y]) => Math.hypot(x, y)));
     for (const { scale, weight } of rings(this.shape.rim * side)) {
@@ -83,25 +98,28 @@ export class DiscSet implements Discs {
       this.draw(this.outline, grid, reach, own * scale, weight, side, u, v);
       if (held > 0) this.draw(ROUND, grid, reach, own * held, -weight, side, u, v);
     }
-    let sum = 0;
-    for (let row = 0; row < rows; row++)
-      for (let x = 0, run = 0; x < width; x++) {
-        run += grid[row * width + x]!;
-        sum += run;
-      }
-    const begin = new Int32Array(rows + 1);
-    const dx: number[] = [];
-    const weight: number[] = [];
-    for (let row = 0; row < rows; row++) {
-      for (let x = 0; x < width; x++) {
-        const value = grid[row * width + x]!;
-        if (Math.abs(value) <= 1e-9) continue;
-        dx.push(x - reach);
-        weight.push(value / sum);
-      }
-      begin[row + 1] = dx.length;
-    }
-    return { reach, rows: begin, dx: Int16Array.from(dx), weight: Float32Array.from(weight) };
+    return grid;
+  }
+
+  /** The same of a pupil with marks in it, cut by the barrel and weighted towards its rim. */
+  private drawMarks(
+    { plane, size }: { plane: Float32Array; size: number },
+    own: number,
+    reach: number,
+    side: 1 | -1,
+    u: number,
+    v: number,
+  ): Float64Array {
+    const { catsEye, squeeze } = this.shape;
+    const rim = this.shape.rim * side;
+    const seen = plane.map((value, i) => {
+      const [x, y] = [(2 * ((i % size) + 0.5)) / size - 1, (2 * (Math.floor(i / size) + 0.5)) / size - 1];
+      if (catsEye > 0 && Math.hypot(x + u * catsEye, y + v * catsEye) > 1) return 0;
+      return value * (1 + rim * (2 * (x * x + y * y) - 1));
+    });
+    const grid = layTexture(new Texture(seen, size), { radius: own, squeeze, side, reach });
+    differences(grid, 2 * reach + 2, UNSEEN * Math.max(...grid));
+    return grid;
   }
 
   /**
@@ -177,6 +195,31 @@ export class DiscSet implements Discs {
       }
     }
   }
+}
+
+/** A disc from the derivative of its coverage. */
+function discOf(grid: Float64Array, reach: number): Disc {
+  const width = 2 * reach + 2;
+  const rows = 2 * reach + 1;
+  let sum = 0;
+  for (let row = 0; row < rows; row++)
+    for (let x = 0, run = 0; x < width; x++) {
+      run += grid[row * width + x]!;
+      sum += run;
+    }
+  const begin = new Int32Array(rows + 1);
+  const dx: number[] = [];
+  const weight: number[] = [];
+  for (let row = 0; row < rows; row++) {
+    for (let x = 0; x < width; x++) {
+      const value = grid[row * width + x]!;
+      if (Math.abs(value) <= 1e-9) continue;
+      dx.push(x - reach);
+      weight.push(value / sum);
+    }
+    begin[row + 1] = dx.length;
+  }
+  return { reach, rows: begin, dx: Int16Array.from(dx), weight: Float32Array.from(weight) };
 }
 
 /** A step of coverage at x, in pixels whose left edge is a whole number, as differences of what pixels are covered. */

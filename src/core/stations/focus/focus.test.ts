@@ -17,7 +17,9 @@ import {
   shareAt,
 } from './depth';
 import { cellOf, DiscSet, type DiscShape } from './discs';
+import { pupilMask } from '../../optics/pupil-mask';
 import { blurRadius } from './run';
+import { differences } from './textured-disc';
 
 const [WIDTH, HEIGHT] = [96, 72];
 const COUNT = WIDTH * HEIGHT;
@@ -110,6 +112,43 @@ describe('a blur disc', () => {
     // More than the blades leave open cannot be held back.
     const most = discOf({ obstruction: 0.9, pupil: { ...pupil, blades } }, 20);
     expect(Math.min(...coverage(most).map(({ value }) => value))).toBeGreaterThan(-1e-6);
+  });
+
+  /** A pupil open in its upper half alone, and one that is open throughout. */
+  const half = { size: 64, plane: Float32Array.from({ length: 64 * 64 }, (_, i) => (i < 32 * 64 ? 1 : 0)) };
+  const open = { size: 192, plane: pupilMask(pupil, defaultLook().pupil, 192) };
+
+  it('shows what lies in the pupil, on its head before the focus', () => {
+    for (const side of [1, -1] as const) {
+      const disc = discOf({ marks: half }, side * 20);
+      expect(moment(disc, () => 1)).toBeCloseTo(1, 5);
+      // The middle of the upper half lies a quarter of the square's height up.
+      expect(moment(disc, (_, y) => y)).toBeCloseTo(-side * 10, 0);
+    }
+  });
+
+  it('of an open pupil is the plain disc, however it is drawn', () => {
+    const [drawn, plain] = [coverage(discOf({ marks: open }, 24)), coverage(discOf({}, 24))];
+    const most = Math.max(...plain.map(({ value }) => value));
+    plain.forEach(({ value }, i) => expect(Math.abs(drawn[i]!.value - value)).toBeLessThan(0.1 * most));
+    // What is small shows no marks.
+    expect(discOf({ marks: open }, 3)).toEqual(discOf({}, 3));
+  });
+
+  it('with marks is cut by the barrel and weighted towards its rim as one without', () => {
+    for (const more of [{ catsEye: 0.8 }, { rim: 0.7 }, { squeeze: 0.5 }]) {
+      const [drawn, plain] = [discOf({ ...more, marks: open }, 20, 1), discOf(more, 20, 1)];
+      for (const power of [(x: number) => x, (x: number) => x * x, (_: number, y: number) => y * y])
+        expect(Math.abs(moment(drawn, power) - moment(plain, power))).toBeLessThan(
+          0.03 * (1 + Math.abs(moment(plain, power))),
+        );
+    }
+  });
+
+  it('puts off what cannot be seen, and leaves nothing over', () => {
+    const grid = Float64Array.from([0, 1, 1.01, 1.02, 1.03, 1, 0, 0]);
+    differences(grid, 8, 0.025);
+    expect([...grid].map((value) => Number(value.toFixed(4)))).toEqual([0, 1, 0, 0, 0.03, -0.03, -1, 0]);
   });
 
   it('is squeezed, has a rim that flips with the side, and is cut by the barrel', () => {

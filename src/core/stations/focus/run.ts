@@ -1,12 +1,18 @@
 import type { Light, Rgb } from '../../bench/light';
+import { imageAt } from '../../bench/image';
 import { scaledFrame, scaledSize, type Plate } from '../../bench/plate';
 import type { Station, StationContext } from '../../bench/station';
 import { SHARP } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
+import { NO_IMAGE } from '../../look/setting';
 import { shapeAt } from '../../optics/pupil';
+import { hasMarks, pupilMask } from '../../optics/pupil-mask';
 import { readDepth } from './depth';
 import { cellOf, DiscSet } from './discs';
+
+/** Pixels across a pupil whose marks show in the blur. */
+const MARKED_SIZE = 192;
 
 /** What a set of discs comes to, about, when it is full. */
 const DISC_BYTES = 1 << 23;
@@ -19,7 +25,10 @@ export const focus: Station = {
   id: 'focus',
   label: 'Focus',
   on: (look) => look.focus.on && look.focus.amount > 0,
-  reads: ({ focus, camera, pupil }) => [focus, camera, shapeAt(pupil, camera.fStop), pupil.obstruction],
+  reads: ({ focus, camera, pupil }) => [
+    ...[focus, camera, shapeAt(pupil, camera.fStop), pupil.obstruction],
+    focus.marks && hasMarks(pupil) && pupil,
+  ],
   async run(light, look, context) {
     const radius = await radiusPlane(look, light.scale, context);
     if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
@@ -28,9 +37,18 @@ export const focus: Station = {
     const { squeeze, rim, catsEye } = settings;
     const { obstruction } = look.pupil;
     const shape = { pupil: shapeAt(look.pupil, look.camera.fStop), obstruction, squeeze, rim, catsEye };
+    const marked = settings.marks && hasMarks(look.pupil);
+    const { mask } = look.pupil;
+    const image = marked && mask !== NO_IMAGE ? imageAt(context, mask, 'pupil.mask') : undefined;
     const discs = await context.cache.take(
-      `discs ${JSON.stringify(shape)}`,
-      () => new DiscSet(shape),
+      `discs ${JSON.stringify([shape, marked && look.pupil, image?.key])}`,
+      () =>
+        new DiscSet({
+          ...shape,
+          ...(marked && {
+            marks: { plane: pupilMask(shape.pupil, look.pupil, MARKED_SIZE, image), size: MARKED_SIZE },
+          }),
+        }),
       () => DISC_BYTES,
     );
     const frame = scaledFrame(context.plate, light.scale);

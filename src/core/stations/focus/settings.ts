@@ -70,6 +70,11 @@ export const focusSettings = section('Focus', {
     default: 0,
     shown: { factor: 100, unit: '%', digits: 0 },
   }),
+  marks: toggle({
+    label: 'Marks',
+    help: 'Whether what lies in the pupil, such as a mask, dust or fibres, shows in blurred highlights',
+    default: true,
+  }),
   edge: choice({
     label: 'Edge',
     help: 'What lies beyond the picture: more of the same, or black, which darkens the border',

@@ -63,7 +63,9 @@ export const veil: Station = {
     }
     if (groups.size === 0) return { light, feeds };
     const taken = look.veil.mode === 'keep' ? 1 : 0;
-    const margin = look.veil.edge === 'repeat' ? Math.ceil(DRAWN_ON * frame.height) : 0;
+    // A window of a picture ends within it.
+    const isWhole = plate.whole.width === plate.picture.width && plate.whole.height === plate.picture.height;
+    const margin = isWhole && look.veil.edge === 'repeat' ? Math.ceil(DRAWN_ON * frame.height) : 0;
     let result = light;
     let [moved, arrived] = [0, 0];
     for (const [index, { fed, parts: members }] of [...groups.values()].entries()) {
