@@ -397,3 +397,95 @@ describe('looking at the plate', () => {
     expect(engine.readPixel(0, 0)!.rgb[0]).toBeCloseTo(0.25, 5);
   });
 });
+
+describe('pupil, kernel and region', () => {
+  const lit = (...settings: string[]) => settings.reduce(assignSetting, defaultLook());
+
+  /** An image that is open on its left half. */
+  function halfOpen(): SourceFile {
+    const picture = emptyPicture(8, 8);
+    for (const name of ['R', 'G', 'B'])
+      addChannel(
+        picture,
+        name,
+        'float',
+        Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 4 ? 1 : 0)),
+      );
+    return source('half.exr', writeExr(picture))[0]!;
+  }
+
+  it('draws the pupil with its mask, and the image of a point', async () => {
+    const engine = await openEngine();
+    const masked = lit('pupil.mask=half.exr');
+    expect(await engine.pupilPictures(masked)).toMatchObject({
+      failure: { what: 'there is no image half.exr' },
+    });
+    const thumbnail = value(await engine.openImage('i', halfOpen()));
+    expect(thumbnail.width).toBe(8);
+    const { pupil, point, reach, stops } = value(await engine.pupilPictures(masked));
+    const at = (x: number): number => pupil.pixels[4 * ((pupil.height >> 1) * pupil.width + x)]!;
+    expect(at(pupil.width >> 2)).toBeGreaterThan(200);
+    expect(at((3 * pupil.width) >> 2)).toBeLessThan(40);
+    // The middle is the brightest, by the scale of stops.
+    const middle = 4 * ((point.height >> 1) * point.width + (point.width >> 1));
+    expect(Math.max(...point.pixels.subarray(middle, middle + 3))).toBe(255);
+    expect(reach).toBeGreaterThan(10);
+    expect(stops).toBeGreaterThan(10);
+  });
+
+  it('refuses an image that is none', async () => {
+    const engine = await openEngine();
+    const broken = source('leaf.png', new Uint8Array(20))[0]!;
+    expect(await engine.openImage('i', broken)).toMatchObject({ failure: { kind: 'input' } });
+  });
+
+  it('tells how the veil falls off, and from which brightness a share of the pixels feeds', async () => {
+    const engine = await openEngine();
+    const profile = value(await engine.kernelProfile('q', look));
+    expect(profile.parts.map(({ name }) => name)).toEqual(['veil.bloom']);
+    expect(profile.whole[0]).toBeGreaterThan(profile.whole.at(-1)!);
+    // One pixel of 2304 is brighter than 0.1.
+    expect(value(await engine.feedThreshold('q', look, 0.0001))).toBe(500);
+    expect(value(await engine.feedThreshold('q', look, 0.1))).toBeCloseTo(0.1, 5);
+    expect(await engine.kernelProfile('x', look)).toMatchObject({ failure: { kind: 'setting' } });
+  });
+
+  it('shows a region by itself, and reads values in it and about it', async () => {
+    const engine = await openEngine();
+    value(await engine.show(request()));
+    const outside = engine.readPixel(2, 20)!.rgb[0];
+    const region = { x: 40, y: 4, width: 20, height: 16 };
+    const shown = value(await engine.show(request({ look: lit('plate.exposure=1'), region })));
+    expect([shown.width, shown.height, shown.region]).toEqual([20, 16, region]);
+    expect(engine.readPixel(50, 12)!.rgb[0]).toBeCloseTo(0.2, 5);
+    expect(engine.readPixel(2, 20)!.rgb[0]).toBe(outside);
+    value(await engine.show(request()));
+    expect(engine.readPixel(50, 12)!.rgb[0]).toBeLessThan(0.15);
+  });
+
+  it('tells the feeds of parts that have one of their own, and paints them', async () => {
+    const engine = await openEngine();
+    const own = lit('veil.halo.amount=0.1', 'veil.halo.feed.own=true', 'veil.halo.feed.threshold=0.05');
+    const shown = value(await engine.show(request({ look: own })));
+    expect(shown.feed!.pixels).toBeLessThan(0.01);
+    expect(shown.ownFeeds['veil.halo']!.pixels).toBeGreaterThan(0.9);
+    const pixel = ({ pixels }: Shown): number[] => [...pixels.subarray(0, 3)];
+    const common = value(await engine.show(request({ look: own, subject: { kind: 'feed' } })));
+    const halo = value(
+      await engine.show(request({ look: own, subject: { kind: 'feed', part: 'veil.halo' } })),
+    );
+    expect(pixel(halo)).not.toEqual(pixel(common));
+  });
+
+  it('parts what was computed at once when a part is looked at alone', async () => {
+    const engine = await openEngine();
+    const two = lit('veil.bloom.amount=0.1', 'veil.streak.amount=0.1');
+    const alone = async (name: string): Promise<number> => {
+      value(await engine.show(request({ look: two, subject: { kind: 'separation', name } })));
+      return engine.readPixel(60, 10)!.rgb[0];
+    };
+    // The lamp is at (60, 10); a streak keeps more of its light on its line.
+    expect(await alone('veil.bloom')).toBeLessThan(0);
+    expect(await alone('veil.bloom')).not.toBe(await alone('veil.streak'));
+  });
+});

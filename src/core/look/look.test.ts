@@ -2,7 +2,16 @@ import fc from 'fast-check';
 import type { BokeluxError } from '../errors';
 import { SettingError } from '../errors';
 import { describeSettings, settingsTable } from './describe';
-import { assignSetting, defaultLook, getSetting, parseLook, SETTINGS, setSetting, settingAt } from './look';
+import {
+  assignSetting,
+  defaultLook,
+  getSetting,
+  parseLook,
+  SETTINGS,
+  setSetting,
+  settingAt,
+  withoutMask,
+} from './look';
 
 describe('the look', () => {
   it('is all defaults when nothing is said', () => {
@@ -43,6 +52,15 @@ describe('the look', () => {
       'veil.bloom.amount',
       'veil.bloom.radius',
       'veil.bloom.falloff',
+      'veil.spikes.softness',
+      'veil.stack[i].radius',
+      'veil.stack[i].threshold',
+      'veil.halo.width',
+      'veil.streak.thickness',
+      'veil.diffusion.radius',
+      'veil.dirt.image',
+      'pupil.mask',
+      'pupil.scratches.arrangement',
       'film.exposure',
       'film.view',
     ]) {
@@ -244,5 +262,53 @@ describe('what settings say of themselves', () => {
       expect(describeSettings()).toContain(path);
       expect(settingsTable()).toContain(`| \`${path}\` |`);
     }
+  });
+});
+
+describe('settings of things in a list', () => {
+  it('are made as they are first set, with the defaults of their others', () => {
+    const look = ['veil.stack[0].radius=0.02', 'veil.stack[1].amount=0.01'].reduce(
+      assignSetting,
+      defaultLook(),
+    );
+    expect(look.veil.stack.map(({ radius, amount }) => [radius, amount])).toEqual([
+      [0.02, 0],
+      [0.02, 0.01],
+    ]);
+    expect(getSetting(look, 'veil.stack[1].amount')).toBe(0.01);
+    // What is not there has its default.
+    expect(getSetting(look, 'veil.stack[5].amount')).toBe(0);
+    expect(parseLook(JSON.parse(JSON.stringify(look)))).toEqual(look);
+  });
+
+  it('are known by their place', () => {
+    expect(settingAt('veil.stack[2].radius')).toMatchObject({
+      group: 'Layer 3',
+      path: 'veil.stack[2].radius',
+    });
+    expect(() => settingAt('veil.stack[0].colour')).toThrow(SettingError);
+    expect(() => settingAt('veil.stack.radius')).toThrow(/Did you mean|no setting/);
+  });
+
+  it('come one after the other', () => {
+    expect(() => assignSetting(defaultLook(), 'veil.stack[3].amount=0.1')).toThrow('the list holds 0');
+  });
+
+  it('are held to their range, in files as well', () => {
+    expect(() => assignSetting(defaultLook(), 'veil.stack[0].amount=3')).toThrow('from 0 to 1');
+    expect(() => parseLook({ veil: { stack: [{}, { radius: 9 }] } })).toThrow(
+      'veil.stack.1.radius: a number from 0.0002 to 0.5',
+    );
+    expect(() => parseLook({ veil: { stack: [{ glow: 1 }] } })).toThrow('glow is not a setting');
+  });
+});
+
+describe('a mask that is taken away', () => {
+  it('is missed by nothing that was held to it', () => {
+    const masks = 'masks=[{"id":"a","name":"A","shapes":[]},{"id":"b","name":"B","shapes":[]}]';
+    const held = ['plate.mask=a', 'veil.feed.mask=b', 'veil.halo.feed.mask=a'];
+    const look = withoutMask([masks, ...held].reduce(assignSetting, defaultLook()), 'a');
+    expect(look.masks.map(({ id }) => id)).toEqual(['b']);
+    expect([look.plate.mask, look.veil.feed.mask, look.veil.halo.feed.mask]).toEqual(['', 'b', '']);
   });
 });

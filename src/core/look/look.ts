@@ -83,7 +83,10 @@ export function settingAt(path: string): Setting {
   const keys = keysOf(path);
   const ofPass = keys[2] && path.startsWith(PASSES_PREFIX);
   const setting = byPath.get(ofPass ? passPath(NAME, keys.at(-1)!) : path.replace(IN_LIST, PLACE));
-  if (setting) return setting.path === path ? setting : { ...setting, path };
+  if (setting?.path === path) return setting;
+  // Things in a list are counted from 1 where people read it.
+  const place = ofPass ? undefined : keys.findLast((key) => /^\d+$/.test(key));
+  if (setting) return { ...setting, path, ...(place && { group: `${setting.group} ${Number(place) + 1}` }) };
   const last = keys.at(-1);
   const ending = (text: string): string[] =>
     SETTINGS.map((candidate) => candidate.path).filter((candidate) => candidate.endsWith(`.${text}`));

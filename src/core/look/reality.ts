@@ -57,7 +57,7 @@ function outside(look: Look, setting: Setting & NumberMeta, band: RealLensBand):
   return [
     {
       ...{ path: setting.path, station: stationOf(setting.path), why, source: band.source },
-      label: labelOf(setting),
+      label: `${setting.group}: ${setting.label}`,
       value: shown(setting, value),
       band: `${shown(setting, band.min, false)} to ${shown(setting, band.max)}`,
       remedy: { changes: [[setting.path, value < band.min ? band.min : band.max]] },
@@ -71,11 +71,6 @@ const shown = ({ shown: { factor, unit } }: NumberMeta, value: number, withUnit 
 /** Settings of the camera stand in the panel of Focus. */
 const stationOf = (path: string): StationId =>
   path.startsWith('camera.') ? 'focus' : (path.split('.')[0] as StationId);
-
-function labelOf({ group, label, path }: Setting): string {
-  const place = /\[(\d+)\]/.exec(path)?.[1];
-  return `${place === undefined ? group : `${group} ${Number(place) + 1}`}: ${label}`;
-}
 
 /** Whether a part of the veil spreads any light. */
 function spreads(look: Look, part: string): boolean {

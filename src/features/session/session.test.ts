@@ -31,6 +31,10 @@ const mockEngine = {
     return mockEngine.card(id);
   },
   thumbnails: () => ({ value: {} }),
+  openImage: (_: string, name: string) =>
+    name.startsWith('bad')
+      ? { failure: { kind: 'input', what: 'damaged', where: name, todo: undefined } }
+      : { value: { name } },
   closePlate: (id: string) => void mockEngine.open.delete(id),
   packShot: ({ files }: { files: Map<string, Blob> }) => ({ value: new Blob([[...files.keys()].join()]) }),
   unpackShot: (): unknown => mockEngine.unpacked,
@@ -88,7 +92,11 @@ beforeEach(() => {
   Object.assign(mockStore, { full: false, document: undefined });
   mockStore.files.clear();
   useShot.getState().replaceShot(empty);
-  usePlates.setState({ cards: {}, thumbnails: {}, references: {}, fileBytes: {}, quota: undefined });
+  usePlates.setState({
+    ...{ cards: {}, thumbnails: {}, references: {}, images: {} },
+    fileBytes: {},
+    quota: undefined,
+  });
 });
 
 describe('files that are brought in', () => {
@@ -192,6 +200,20 @@ describe('the shelf', () => {
     expect(mockStore.files.size).toBe(0);
     expect(useShot.getState().activePlate).toBeNull();
     expect(usePlates.getState().cards).toEqual({});
+  });
+
+  it('holds images that looks name, each under a name of its own', async () => {
+    const purpose = { kind: 'image', path: 'pupil.mask' } as const;
+    await takeFiles([file('leaf.png')], purpose);
+    await takeFiles([file('leaf.png')], { kind: 'image', path: 'veil.dirt.image' });
+    const { images, look } = useShot.getState();
+    expect(images.map(({ name }) => name)).toEqual(['leaf.png', 'leaf 2.png']);
+    expect([look.pupil.mask, look.veil.dirt.image]).toEqual(['leaf.png', 'leaf 2.png']);
+    expect(Object.keys(usePlates.getState().images)).toEqual(['leaf.png', 'leaf 2.png']);
+    expect(mockStore.files.size).toBe(2);
+    await takeFiles([file('bad.png')], purpose);
+    expect(useShot.getState().images).toHaveLength(2);
+    expect(useShot.getState().look.pupil.mask).toBe('leaf.png');
   });
 
   it('holds references, which stand beside the picture', async () => {

@@ -38,6 +38,7 @@ export function RegionFields({ card }: { card: PlateCard }) {
         }
       >
         <ButtonBase
+          aria-label="Region"
           aria-pressed={active}
           onClick={() => set(active ? { region: null, drawingRegion: false } : { drawingRegion: true })}
           sx={{
