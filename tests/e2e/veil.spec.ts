@@ -52,6 +52,7 @@ test('a lamp gets the spikes of the pupil, which are tuned, seen alone, and take
 
   // Dust lifts the gaps.
   const clean = (await gap())[1]!;
+  await page.getByRole('button', { name: 'Dust' }).click();
   await type(page, 'Dust Covered', '20');
   await settled(page);
   await expect.poll(async () => (await gap())[1]!).toBeGreaterThan(clean);
@@ -65,4 +66,119 @@ test('a lamp gets the spikes of the pupil, which are tuned, seen alone, and take
   await settled(page);
   await expect(page.getByRole('button', { name: /^Veil, clear/ })).toBeVisible();
   await expect.poll(spike).toEqual(dark);
+});
+
+test('a veil begins from a starting point, gets a layer, is looked at as a kernel and checked for reality', async ({
+  page,
+}) => {
+  await openApplication(page);
+  await page.keyboard.press('4');
+  await page.getByRole('button', { name: 'Starting points' }).click();
+  const begin = page.getByRole('button', { name: 'Start from Dirty filter' });
+  // Every thumbnail is the present plate through that veil.
+  await expect(page.getByRole('region', { name: 'Starting points' }).locator('canvas')).toHaveCount(8);
+  await begin.click();
+  await settled(page);
+  await expect(page.getByRole('button', { name: /^Veil, \d+\.\d+ % light/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Pupil, 8 blades/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Reality check: all as real lenses do' })).toBeVisible();
+  await page.getByRole('button', { name: 'Starting points' }).click();
+
+  await page.getByRole('button', { name: 'Layers' }).click();
+  await page.getByRole('button', { name: 'New layer' }).click();
+  await type(page, 'Layer 1 Amount', '2');
+  await settled(page);
+  await page.getByRole('button', { name: 'Layer 1 alone' }).click();
+  await settled(page);
+  await expect(page.getByRole('combobox', { name: 'Look at' })).toHaveText('veil.stack[0] alone');
+  await page.keyboard.press('Escape');
+
+  await page.getByRole('button', { name: 'Kernel' }).click();
+  const kernel = page.getByTestId('kernel-view');
+  await expect(kernel.locator('.js-plotly-plot')).toBeVisible();
+  await expect(kernel).toContainText('inverse square');
+  await expect(kernel).toContainText(/taken from the sources\d/);
+
+  await type(page, 'Bloom Amount', '20');
+  await type(page, 'Feed Threshold', '0.2');
+  await settled(page);
+  await page.getByRole('button', { name: /^Reality check: \d beyond/ }).click();
+  const list = page.getByRole('dialog', { name: 'Reality check' });
+  await expect(list.getByRole('region', { name: 'Bloom: Amount' })).toContainText('20 %');
+  await expect(list.getByRole('region', { name: 'Feed: Threshold' })).toContainText('everything glows');
+  await list.getByRole('button', { name: 'Bring all back' }).click();
+  await expect(list).toContainText('within what real lenses do');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('textbox', { name: 'Bloom Amount', exact: true })).not.toHaveValue('20.00');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('textbox', { name: 'Bloom Amount', exact: true })).toHaveValue('20.00');
+});
+
+test('an image becomes the mask of the pupil, is seen in it, and is there after a reload', async ({
+  page,
+}) => {
+  await openApplication(page);
+  await page.keyboard.press('3');
+  const view = page.getByRole('img', { name: /^The pupil/ });
+  const upper = (): Promise<number> =>
+    view.evaluate((canvas: HTMLCanvasElement) => {
+      const { width, height } = canvas;
+      return canvas.getContext('2d')!.getImageData(width / 2, height / 4, 1, 1).data[0]!;
+    });
+  await expect.poll(upper).toBeGreaterThan(200);
+  // Closed above, open below.
+  const picture = emptyPicture(64, 64);
+  for (const name of ['R', 'G', 'B'])
+    addChannel(
+      picture,
+      name,
+      'float',
+      Float32Array.from({ length: 64 * 64 }, (_, i) => (i < 32 * 64 ? 0 : 1)),
+    );
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('combobox', { name: 'Pupil Mask' }).click();
+  await page.getByRole('option', { name: 'From a file…' }).click();
+  await (
+    await chooser
+  ).setFiles({
+    name: 'half.exr',
+    mimeType: 'image/x-exr',
+    buffer: Buffer.from(writeExr(picture)),
+  });
+  await expect(page.getByRole('combobox', { name: 'Pupil Mask' })).toHaveText('half.exr');
+  await expect.poll(upper).toBeLessThan(60);
+  await settled(page);
+  await page.waitForTimeout(800);
+  await page.reload();
+  await settled(page);
+  await page.keyboard.press('3');
+  await expect(page.getByRole('combobox', { name: 'Pupil Mask' })).toHaveText('half.exr');
+  await expect.poll(upper).toBeLessThan(60);
+});
+
+test('a region is drawn and alone is computed, at full size', async ({ page }) => {
+  await openApplication(page);
+  await page.keyboard.press('4');
+  await type(page, 'Bloom Amount', '2');
+  await settled(page);
+  const { x, y, width, height } = (await page.getByTestId('picture').boundingBox())!;
+  const inside = (): Promise<number[]> => canvasColour(page, 0.5, 0.5);
+  const outside = (): Promise<number[]> => canvasColour(page, 0.1, 0.5);
+  const before = { inside: await inside(), outside: await outside() };
+  await page.keyboard.press('r');
+  await page.mouse.move(x + 0.35 * width, y + 0.4 * height);
+  await page.mouse.down();
+  await page.mouse.move(x + 0.6 * width, y + 0.6 * height, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByRole('textbox', { name: /^Region/ })).toBeVisible();
+  await settled(page);
+  await expect.poll(async () => Math.abs((await inside())[1]! - before.inside[1]!)).toBeLessThan(4);
+  await type(page, 'Bloom Amount', '60');
+  await settled(page);
+  await expect.poll(async () => (await inside())[1]!).toBeGreaterThan(before.inside[1]! + 8);
+  expect(await outside()).toEqual(before.outside);
+  // Without the region all of it is computed.
+  await page.keyboard.press('r');
+  await settled(page);
+  await expect.poll(async () => (await outside())[1]!).toBeGreaterThan(before.outside[1]! + 8);
 });
