@@ -1,6 +1,7 @@
 import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './convolution-reference-jobs';
 import type { ConvolutionKernel, Spectrum } from './convolution';
 import { goodSize } from './fft';
+import { rowsOfPlanes } from './kernel-planes';
 import { portion, type Parallel, type RunOptions, type Shared, type Task } from './parallel';
 
 interface ReferenceSpectrum extends Spectrum {
@@ -18,7 +19,8 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
   /** The grid of the last convolution, for the next of the same size: shared memory is slow to be given back. */
   let spare: Grid | undefined;
   return {
-    async prepare(width, height, kernelRow, options = {}) {
+    async prepare(width, height, kernel, options = {}) {
+      const kernelRow = typeof kernel === 'function' ? kernel : rowsOfPlanes(kernel, width);
       const length = evenGoodSize(2 * width - 1);
       const rows = goodSize(2 * height - 1);
       const plane = newPlane(length * rows);

@@ -1,8 +1,9 @@
 import { Arena } from './arena';
 import { convolutionKernel, type ConvolutionCall } from './convolution-wasm-jobs';
-import type { ConvolutionKernel, KernelRows, Spectrum } from './convolution';
+import type { ConvolutionKernel, KernelPlane, KernelRows, Spectrum } from './convolution';
 import { goodSize } from './fft';
-import { portion, type Parallel, type RunOptions } from './parallel';
+import type { KernelPlacing } from './kernel-planes';
+import { portion, type Parallel, type RunOptions, type Task } from './parallel';
 import { inRooms } from './rooms';
 
 /** Rows that the kernel does at once, columns of a block, bytes of a block's row and of a number four lanes wide. */
@@ -15,7 +16,7 @@ const SQUARE = 256;
 /** Spectra that are kept in the kernel's memory: one for each channel. */
 const SLOTS = 3;
 /** Calls in one step: enough that threads even out. */
-const CALLS = 24;
+const CALLS = 16;
 /** Memory is kept between convolutions for so many sizes and up to so many bytes. */
 const KEPT = 3;
 const KEPT_BYTES = 512 * 1024 ** 2;
@@ -153,13 +154,48 @@ class Workshop {
     await inRooms(this.rooms, calls, work, options);
   }
 
-  async prepare(kernelRow: KernelRows, options: RunOptions): Promise<Spectrum> {
-    const { width, height, length, rows, arena } = this;
+  async prepare(kernel: KernelRows | readonly KernelPlane[], options: RunOptions): Promise<Spectrum> {
+    const { length, rows, arena } = this;
     const slot = this.freeSlot();
     slot.holds = undefined;
-    const plane = arena.floats(this.places.get('plane')!, length * rows);
     // Rows come out of the transform doubled, and it does not divide by its length.
     const scale = 1 / (4 * length * rows);
+    if (typeof kernel === 'function') this.layRows(kernel, scale);
+    else await this.layPlanes(kernel, scale, options);
+    this.set('pitch', length * 4);
+    this.set('height', rows);
+    this.set('grid', slot.at);
+    await this.run('rowsForward', rows / ROWS, portion(options, 0.2, 0.6));
+    await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.6, 1));
+    const data = arena.floats(slot.at, this.gridBytes / 4).slice();
+    slot.holds = { width: this.width, height: this.height, bytes: data.byteLength, data };
+    return slot.holds;
+  }
+
+  /** Lays a kernel's planes into the padded plane, shared out over threads. */
+  private async layPlanes(
+    planes: readonly KernelPlane[],
+    scale: number,
+    { signal }: RunOptions,
+  ): Promise<void> {
+    const { width, height, length, rows, arena, parallel } = this;
+    const placing = {
+      ...{ ...arena.shared, at: this.places.get('plane')!, length, rows, width, height },
+      planes: planes.map((plane) => ({ ...plane, gain: plane.gain * scale })),
+    };
+    const size = Math.ceil(rows / CALLS);
+    const tasks: Task[] = [];
+    for (let from = 0; from < rows; from += size)
+      tasks.push({
+        job: 'placeKernel',
+        input: { ...placing, from, to: Math.min(rows, from + size) } satisfies KernelPlacing,
+      });
+    await parallel.run(tasks, { signal });
+  }
+
+  private layRows(kernelRow: KernelRows, scale: number): void {
+    const { width, height, length, rows, arena } = this;
+    const plane = arena.floats(this.places.get('plane')!, length * rows);
     const row = new Float32Array(2 * width - 1);
     plane.fill(0, height * length, (rows - height + 1) * length);
     for (let dy = 1 - height; dy < height; dy++) {
@@ -170,14 +206,6 @@ class Workshop {
       plane.fill(0, at + width, back);
       for (let i = 0; i < width - 1; i++) plane[back + i] = scale * row[i]!;
     }
-    this.set('pitch', length * 4);
-    this.set('height', rows);
-    this.set('grid', slot.at);
-    await this.run('rowsForward', rows / ROWS, portion(options, 0, 0.5));
-    await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.5, 1));
-    const data = arena.floats(slot.at, this.gridBytes / 4).slice();
-    slot.holds = { width, height, bytes: data.byteLength, data };
-    return slot.holds;
   }
 
   private freeSlot(): (typeof this.slots)[number] {
@@ -259,8 +287,8 @@ export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
     }
   }
   return {
-    prepare: (width, height, kernelRow, options = {}) =>
-      using(width, height, (workshop) => workshop.prepare(kernelRow, options)),
+    prepare: (width, height, kernel, options = {}) =>
+      using(width, height, (workshop) => workshop.prepare(kernel, options)),
     convolve: (planes, spectra, options = {}) =>
       using(spectra[0]!.width, spectra[0]!.height, async (workshop) => {
         const results: Float32Array[] = [];

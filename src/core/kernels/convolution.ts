@@ -1,4 +1,4 @@
-import type { RunOptions } from './parallel';
+import type { RunOptions, Shared } from './parallel';
 
 /** A kernel's transform, ready to be multiplied with; what it holds is its maker's own. */
 export interface Spectrum {
@@ -11,13 +11,32 @@ export interface Spectrum {
 /** Writes one row of a kernel for `dx` from `-(width - 1)` to `width - 1`. */
 export type KernelRows = (dy: number, out: Float32Array) => void;
 
+/** A part of a kernel that is the same turned half way round, in memory that threads share. */
+export interface KernelPlane {
+  /**
+   * A quadrant, `width * height` values by `[dy * width + dx]`, is even in x and y; a half has the rows from the source's
+   * own downwards, each for `dx` from `-(width - 1)` to `width - 1`.
+   */
+  kind: 'quadrant' | 'half';
+  data: Shared;
+  gain: number;
+}
+
 /**
  * The heavy loop of the veil, behind an interface so that a faster one can take its place. Both planes and results
  * are `width * height` floats, row-major. What lies outside the picture is black; nothing wraps round.
  */
 export interface ConvolutionKernel {
-  /** Prepares a kernel for planes of `width * height`; its rows are asked for from `-(height - 1)` to `height - 1`. */
-  prepare(width: number, height: number, kernelRow: KernelRows, options?: RunOptions): Promise<Spectrum>;
+  /**
+   * Prepares a kernel for planes of `width * height`: the sum of planes, each times its gain, or rows, which are asked for
+   * from `-(height - 1)` to `height - 1`.
+   */
+  prepare(
+    width: number,
+    height: number,
+    kernel: KernelRows | readonly KernelPlane[],
+    options?: RunOptions,
+  ): Promise<Spectrum>;
   /** Convolves each plane with its own kernel, or all with one. */
   convolve(
     planes: readonly Float32Array[],

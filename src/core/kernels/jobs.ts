@@ -2,6 +2,7 @@ import { CancelledError } from '../errors';
 import type { Parallel, Task } from './parallel';
 import { convolveColumns, transformRows, untransformRows } from './convolution-reference-jobs';
 import { convolution } from './convolution-wasm-jobs';
+import { placeKernel } from './kernel-planes';
 import { polarRows, powerRows, whiteRows } from '../optics/diffraction-jobs';
 import { spreadPoint } from '../optics/point-pixels';
 import { scatter } from './scatter-jobs';
@@ -12,6 +13,7 @@ const JOBS: Readonly<Record<string, (input: never) => void>> = {
   convolveColumns,
   untransformRows,
   convolution,
+  placeKernel,
   scatter,
   powerRows,
   polarRows,

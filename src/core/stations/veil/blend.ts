@@ -1,8 +1,7 @@
 import { tintGains } from '../../color/temperature';
 import type { Triple } from '../../color/primaries';
-import { mixedRows, type PixelKernel } from './parts/pixel-kernel';
-import type { Size } from '../../image/frame';
-import type { KernelRows } from '../../kernels/convolution';
+import type { PixelKernel } from './parts/pixel-kernel';
+import type { KernelPlane } from '../../kernels/convolution';
 import type { VeilPart } from './parts';
 
 /** Parts that scatter the same light, as one kernel: what it scatters in all is `amount`, its colour in common `gains`. */
@@ -38,22 +37,17 @@ export function blendOf(parts: readonly VeilPart[]): Blend {
   };
 }
 
-/** The rows of a blend's kernels, one or one for each channel. `kernels` are those of its members, in order. */
-export function blendRows(
+/** The planes of a blend's kernels, for all channels or for each. `kernels` are those of its members, in order. */
+export function blendPlanes(
   { members }: Blend,
   kernels: readonly (readonly PixelKernel[])[],
-  { width, height }: Size,
-): KernelRows[] {
+): KernelPlane[][] {
   const grey = members.every(({ gains }) => gains === NO_TINT) && kernels.every(({ length }) => length === 1);
   return (grey ? [0] : [0, 1, 2]).map((c) =>
-    mixedRows(
-      members.map(({ share, gains }, m) => ({
-        kernel: kernels[m]![c % kernels[m]!.length]!,
-        gain: share * gains[c]!,
-      })),
-      width,
-      height,
-    ),
+    members.map(({ share, gains }, m) => ({
+      ...kernels[m]![c % kernels[m]!.length]!.plane,
+      gain: share * gains[c]!,
+    })),
   );
 }
 

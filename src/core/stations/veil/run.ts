@@ -1,5 +1,5 @@
 import { imageAt } from '../../bench/image';
-import { withSeparation, type Light, type Rgb } from '../../bench/light';
+import type { Light, Rgb } from '../../bench/light';
 import { maskAt } from '../../bench/mask';
 import { scaledFrame } from '../../bench/plate';
 import { cutPlane } from '../../bench/region';
@@ -10,7 +10,7 @@ import type { Spectrum } from '../../kernels/convolution';
 import { portion } from '../../kernels/parallel';
 import type { Look } from '../../look/look';
 import { maskKey, preparedPass } from '../plate/run';
-import { blendOf, blendRows, blendSums, type Blend } from './blend';
+import { blendOf, blendPlanes, blendSums, type Blend } from './blend';
 import { selectFeed, type FedLight } from './feed';
 import { veilParts, type VeilPart } from './parts';
 
@@ -74,21 +74,13 @@ export const veil: Station = {
       const { feed } = fed;
       const spread = await scatter(fed, light, blend, margin, { ...context, ...share });
       const seen = await members[0]!.seen?.(light);
-      const rgb = spread.map((plane, c) => {
-        const out = new Float32Array(plane.length);
-        const gain = blend.gains[c]!;
-        const source = feed.rgb[c]!;
-        const { amount } = blend;
-        if (seen)
-          for (let i = 0; i < out.length; i++)
-            out[i] = amount * (gain * plane[i]! * seen[i]! - taken * source[i]!);
-        else for (let i = 0; i < out.length; i++) out[i] = amount * (gain * plane[i]! - taken * source[i]!);
-        return out;
-      }) as unknown as Rgb;
-      const name = members.length === 1 ? members[0]!.name : members.map((part) => part.name).join('+');
-      result = withSeparation(result, { name, rgb });
+      const made = laidOn(result, spread, { source: feed.rgb, blend, taken, seen });
+      const name = members.map((part) => part.name).join('+');
+      // What the planes add up to is known already, which spares a walk over them.
+      const separations = [...result.separations, { name, rgb: made.rgb }];
+      result = { ...result, separations, total: made.total };
       moved += blend.amount * feed.light;
-      arrived += blend.amount * luminanceSum(spread, blendSums(blend));
+      arrived += blend.amount * made.arrived;
     }
     return { light: result, feeds, account: account(light.total, moved, arrived, look) };
 
@@ -100,6 +92,55 @@ export const veil: Station = {
     }
   },
 };
+
+interface Laying {
+  /** The light that was fed, of which `taken`, 0 or 1, leaves its place. */
+  source: Rgb;
+  blend: Blend;
+  taken: number;
+  /** Per pixel what of the spread light is seen there. */
+  seen: Float32Array | undefined;
+}
+
+/** A separation from what a blend spread, the light with it on, and how much of a light of 1 arrived. */
+function laidOn(
+  { total }: Light,
+  spread: Rgb,
+  { source, blend, taken, seen }: Laying,
+): { rgb: Rgb; total: Rgb; arrived: number } {
+  const { amount, gains } = blend;
+  const held = blendSums(blend);
+  let arrived = 0;
+  const both = spread.map((plane, c) => {
+    const out = { rgb: new Float32Array(plane.length), sum: new Float32Array(plane.length) };
+    const all = layPlane(plane, source[c]!, total[c]!, seen, amount * gains[c]!, amount * taken, out);
+    if (held[c]! > 0) arrived += (LUMINANCE[c]! * all) / held[c]!;
+    return out;
+  });
+  return {
+    rgb: both.map(({ rgb }) => rgb) as unknown as Rgb,
+    total: both.map(({ sum }) => sum) as unknown as Rgb,
+    arrived,
+  };
+}
+
+/** One plane of it; gives what was spread in all. A loop of its own, since it goes over every pixel. */
+function layPlane(
+  spread: Float32Array,
+  fed: Float32Array,
+  before: Float32Array,
+  seen: Float32Array | undefined,
+  gain: number,
+  taken: number,
+  { rgb, sum }: { rgb: Float32Array; sum: Float32Array },
+): number {
+  let all = 0;
+  for (let i = 0; i < spread.length; i++) all += spread[i]!;
+  if (seen) for (let i = 0; i < spread.length; i++) rgb[i] = gain * spread[i]! * seen[i]! - taken * fed[i]!;
+  else for (let i = 0; i < spread.length; i++) rgb[i] = gain * spread[i]! - taken * fed[i]!;
+  for (let i = 0; i < spread.length; i++) sum[i] = before[i]! + rgb[i]!;
+  return all;
+}
 
 /** Spikes go by f-stop and sensor, the eye's glare by the angle of view. */
 function needsCamera({ veil: { bloom, spikes } }: Look): boolean {
@@ -196,22 +237,21 @@ async function spectraOf(
         (kernel) => kernel.reduce((sum, { bytes }) => sum + bytes, 0),
       ),
     );
-  const all = blendRows(blend, made, { width, height });
+  const all = blendPlanes(blend, made);
   const spectra: Spectrum[] = [];
-  for (const [index, rows] of all.entries()) {
+  for (const [index, planes] of all.entries()) {
     const share = portion(options, index / all.length, (index + 1) / all.length);
-    spectra.push(await kernels.convolution.prepare(width, height, rows, share));
+    spectra.push(await kernels.convolution.prepare(width, height, planes, share));
   }
   return spectra;
 }
 
-/** The luminance of all planes together, each channel over what its kernel holds. */
-function luminanceSum(rgb: Rgb, over: readonly number[] = [1, 1, 1]): number {
+function luminanceSum(rgb: Rgb): number {
   let sum = 0;
   rgb.forEach((plane, c) => {
     let part = 0;
     for (let i = 0; i < plane.length; i++) part += plane[i]!;
-    if (over[c]! > 0) sum += (LUMINANCE[c]! * part) / over[c]!;
+    sum += LUMINANCE[c]! * part;
   });
   return sum;
 }
