@@ -159,7 +159,7 @@ export const veilSettings = section('Veil', {
     default: 'keep',
   }),
   edge: choice({
-    label: 'Beyond the edge',
+    label: 'Outside',
     help: 'What lies outside the picture: black, or its edge drawn on for a part of its height, so that a soft veil does not darken towards it',
     options: [
       { value: 'black', label: 'Black' },
