@@ -130,17 +130,22 @@ ${indented(code.lines, 6)}
 `;
 }
 
-/** Butterflies of the last level, which has no twiddle factors; `convolve` goes there, multiplies, and comes back. */
+/**
+ * Butterflies of the last level, which has no twiddle factors; `convolve` goes there, multiplies, and comes back;
+ * `multiply` takes what has gone there already, and comes back.
+ */
 function leaf(radix, way) {
   const code = new Code();
   const [re, im] = PARTS[way === 'inverse' ? 'inverse' : 'forward'];
+  const extra = FURTHER[way] ?? [];
   const places = range(radix).map((k) =>
     code.let(k === 0 ? 'place' : `place + ${k === 1 ? '' : `${k} * `}bytes`),
   );
-  const read = places.map((place) => [load(code, place, re), load(code, place, im)]);
-  let y = butterfly(code, read);
+  const sources = way === 'multiply' ? places.map((place) => code.let(`${place} + source`)) : places;
+  const read = sources.map((place) => [load(code, place, re), load(code, place, im)]);
+  let y = way === 'multiply' ? read : butterfly(code, read);
   let parts = [re, im];
-  if (way === 'convolve') {
+  if (extra.includes('spectrum')) {
     const product = y.map((value, k) => {
       const other = code.let(`${places[k]} + spectrum`);
       return code.times(value, [load(code, other, 0), load(code, other, 16)]);
@@ -157,7 +162,7 @@ function leaf(radix, way) {
   });
   const name = `${way}Leaf${radix}`;
   return `
-function ${name}(base: usize, stop: usize, bytes: usize${way === 'convolve' ? ', spectrum: usize' : ''}): void {
+function ${name}(base: usize, stop: usize, bytes: usize${extra.map((one) => `, ${one}: usize`).join('')}): void {
   while (base < stop) {
     const end = base + bytes;
     for (let place = base; place < end; place += 32) {
@@ -168,6 +173,9 @@ ${indented(code.lines, 6)}
 }
 `;
 }
+
+/** What leaves take besides: how far behind each number its factor lies, and what has gone there already. */
+const FURTHER = { convolve: ['spectrum'], multiply: ['spectrum', 'source'] };
 
 function choice(name, parameters, pass, call) {
   const cases = RADICES.map((radix) => `    case ${radix}:\n      return ${call(radix)}(${pass});`);
@@ -193,14 +201,14 @@ export function butterflies() {
       (radix) => `${way}${radix}`,
     ),
   ]);
-  const leaves = ['forward', 'inverse', 'convolve'].flatMap((way) => {
-    const extra = way === 'convolve';
+  const leaves = ['forward', 'inverse', 'convolve', 'multiply'].flatMap((way) => {
+    const extra = FURTHER[way] ?? [];
     return [
       ...RADICES.map((radix) => leaf(radix, way)),
       choice(
         `${way}Leaf`,
-        `base: usize, stop: usize, bytes: usize${extra ? ', spectrum: usize' : ''}`,
-        `base, stop, bytes${extra ? ', spectrum' : ''}`,
+        `base: usize, stop: usize, bytes: usize${extra.map((one) => `, ${one}: usize`).join('')}`,
+        `base, stop, bytes${extra.map((one) => `, ${one}`).join('')}`,
         (radix) => `${way}Leaf${radix}`,
       ),
     ];

@@ -1,6 +1,6 @@
 /** The grid's columns, a block at a time. */
 import { BLOCK_ROW, NUMBER, Plan, ROWS, Stage } from './plan';
-import { convolve, forward } from './transform';
+import { convolve, forward, multiply } from './transform';
 
 /** Clears the rows of a block that the plane has no light in; gives the size of its numbers. */
 function openBlock(plan: Plan, block: i32): usize {
@@ -28,5 +28,15 @@ export function columnsConvolve(at: usize, from: i32, to: i32, spectrum: usize):
     const bytes = openBlock(plan, block);
     const base = plan.grid + <usize>block * <usize>plan.blockBytes;
     convolve(changetype<Stage>(plan.columnStages), base, bytes, spectrum - plan.grid);
+  }
+}
+
+/** The same of columns that were transformed before: they lie at `source`, as the grid does, and stay as they are. */
+export function columnsMultiply(at: usize, from: i32, to: i32, spectrum: usize, source: usize): void {
+  const plan = changetype<Plan>(at);
+  for (let block = from; block < to; block++) {
+    const bytes = block < plan.blocks ? BLOCK_ROW : NUMBER;
+    const base = plan.grid + <usize>block * <usize>plan.blockBytes;
+    multiply(changetype<Stage>(plan.columnStages), base, bytes, spectrum - plan.grid, source - plan.grid);
   }
 }

@@ -1,6 +1,6 @@
 /** Convolution of real planes by fast Fourier transform, on memory that all threads share. */
 export { rowsForward, rowsInverse } from './rows';
-export { columnsForward, columnsConvolve } from './columns';
+export { columnsForward, columnsConvolve, columnsMultiply } from './columns';
 
 /** Where memory is free for the caller. */
 export function firstFree(): usize {

@@ -2,7 +2,14 @@
  * Transforms in place, depth first: what a level has split is finished while it is still in the cache. The butterflies
  * are written by scripts/butterflies.mjs when the kernel is compiled.
  */
-import { convolveLeaf, forwardLeaf, forwardLevel, inverseLeaf, inverseLevel } from './butterflies';
+import {
+  convolveLeaf,
+  forwardLeaf,
+  forwardLevel,
+  inverseLeaf,
+  inverseLevel,
+  multiplyLeaf,
+} from './butterflies';
 import { Stage, STAGE_BYTES } from './plan';
 
 function next(stage: Stage): Stage {
@@ -40,5 +47,16 @@ export function convolve(stage: Stage, base: usize, bytes: usize, spectrum: usiz
   const inner = next(stage);
   if (inner.count === 1) convolveLeaf(inner.radix, base, stop, bytes, spectrum);
   else for (let at = base; at < stop; at += run) convolve(inner, at, bytes, spectrum);
+  inverseLevel(stage.radix, base, stage.count, bytes, stage.twiddles);
+}
+
+/** Times a spectrum and back, of numbers that were there already and lie `source` behind; they stay as they are. */
+export function multiply(stage: Stage, base: usize, bytes: usize, spectrum: usize, source: usize): void {
+  const run = <usize>stage.count * bytes;
+  const stop = base + <usize>stage.radix * run;
+  if (stage.count === 1) return multiplyLeaf(stage.radix, base, stop, bytes, spectrum, source);
+  const inner = next(stage);
+  if (inner.count === 1) multiplyLeaf(inner.radix, base, stop, bytes, spectrum, source);
+  else for (let at = base; at < stop; at += run) multiply(inner, at, bytes, spectrum, source);
   inverseLevel(stage.radix, base, stage.count, bytes, stage.twiddles);
 }

@@ -410,6 +410,7 @@ describe('the bench', () => {
     const inner = referenceConvolution(inline);
     const convolution: ConvolutionKernel = {
       prepare: (...all) => (counted.prepare++, inner.prepare(...all)),
+      transform: (...all) => inner.transform(...all),
       convolve: (...all) => (counted.convolve++, inner.convolve(...all)),
     };
     const context = contextFor(plate, convolution);

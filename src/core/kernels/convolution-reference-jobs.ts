@@ -45,6 +45,8 @@ export interface ColumnBlocks {
   height: number;
   /** What the transformed columns are multiplied by; without it they are left transformed. */
   spectrum: Grid | undefined;
+  /** Columns that were transformed before, to take in place of the grid's own. */
+  source?: Grid | undefined;
 }
 
 let scratchData: Complex = { re: new Float64Array(0), im: new Float64Array(0) };
@@ -92,17 +94,23 @@ export function transformRows({ grid, from, to, width, plane }: RowBand): void {
 }
 
 /** Transforms blocks of columns, multiplies them by the kernel's spectrum and transforms them back, in place. */
-export function convolveColumns({ grid, from, to, height, spectrum }: ColumnBlocks): void {
+export function convolveColumns({ grid, from, to, height, spectrum, source }: ColumnBlocks): void {
   const { rows } = grid;
   const size = rows * BLOCK;
   const { work } = scratch(size);
   for (let block = from; block < to; block++) {
     const part = (buffer: Shared): Float64Array => new Float64Array(buffer, block * size * 8, size);
     const data: Complex = { re: part(grid.re), im: part(grid.im) };
-    // What an earlier convolution left below the picture is not part of this one.
-    data.re.fill(0, height * BLOCK);
-    data.im.fill(0, height * BLOCK);
-    let result = transform(rows, BLOCK, data, work);
+    let result = data;
+    if (source) {
+      data.re.set(part(source.re));
+      data.im.set(part(source.im));
+    } else {
+      // What an earlier convolution left below the picture is not part of this one.
+      data.re.fill(0, height * BLOCK);
+      data.im.fill(0, height * BLOCK);
+      result = transform(rows, BLOCK, data, work);
+    }
     if (spectrum) {
       multiply(result, part(spectrum.re), part(spectrum.im));
       const other = result === data ? work : data;

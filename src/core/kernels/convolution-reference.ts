@@ -41,6 +41,20 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
       return { grid, width, height, bytes: grid.re.byteLength * 2 } satisfies ReferenceSpectrum;
     },
 
+    async transform(width, height, planes, options = {}) {
+      const made: ReferenceSpectrum[] = [];
+      for (const plane of planes) {
+        const grid = newGrid(evenGoodSize(2 * width - 1), goodSize(2 * height - 1));
+        await parallel.run(
+          rowTasks('transformRows', { grid, width, plane: toShared(plane) }, height),
+          options,
+        );
+        await parallel.run(columnTasks({ grid, height, spectrum: undefined }), options);
+        made.push({ grid, width, height, bytes: grid.re.byteLength * 2 });
+      }
+      return made;
+    },
+
     async convolve(planes, spectra, options = {}) {
       const kernels = spectra as readonly ReferenceSpectrum[];
       const { width, height } = kernels[0]!;
@@ -53,12 +67,15 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
         const share = (from: number, to: number): RunOptions =>
           portion(options, (index + from) / planes.length, (index + to) / planes.length);
         const out = newPlane(width * height);
+        const fresh = source instanceof Float32Array;
+        if (fresh)
+          await parallel.run(
+            rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
+            share(0, 0.2),
+          );
+        const before = fresh ? undefined : (source as ReferenceSpectrum).grid;
         await parallel.run(
-          rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
-          share(0, 0.2),
-        );
-        await parallel.run(
-          columnTasks({ grid, height, spectrum: kernels[index % kernels.length]!.grid }),
+          columnTasks({ grid, height, spectrum: kernels[index % kernels.length]!.grid, source: before }),
           share(0.2, 0.8),
         );
         await parallel.run(rowTasks('untransformRows', { grid, width, plane: out }, height), share(0.8, 1));

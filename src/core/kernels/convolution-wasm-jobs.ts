@@ -9,15 +9,17 @@ interface ConvolutionExports {
   rowsInverse(plan: number, from: number, to: number, room: number): void;
   columnsForward(plan: number, from: number, to: number): void;
   columnsConvolve(plan: number, from: number, to: number, spectrum: number): void;
+  columnsMultiply(plan: number, from: number, to: number, spectrum: number, source: number): void;
 }
 
 /** One call of the kernel on some groups of rows or blocks of columns. */
 export interface ConvolutionCall {
-  step: 'rowsForward' | 'rowsInverse' | 'columnsForward' | 'columnsConvolve';
+  step: 'rowsForward' | 'rowsInverse' | 'columnsForward' | 'columnsConvolve' | 'columnsMultiply';
   from: number;
   to: number;
-  /** Where the spectrum lies, for {@link ConvolutionExports.columnsConvolve}. */
+  /** Where the spectrum lies that columns are multiplied by, and what was transformed before. */
   spectrum?: number;
+  source?: number;
 }
 
 export type ConvolutionTask = ConvolutionCall & SharedMemory & { plan: number; room: number };
@@ -26,7 +28,7 @@ export const convolutionKernel = onMemory<ConvolutionExports>(WASM);
 
 export function convolution(task: ConvolutionTask): void {
   const kernel = convolutionKernel(task);
-  const { step, plan, from, to, room, spectrum } = task;
+  const { step, plan, from, to, room, spectrum, source } = task;
   switch (step) {
     case 'rowsForward':
     case 'rowsInverse':
@@ -35,5 +37,7 @@ export function convolution(task: ConvolutionTask): void {
       return kernel.columnsForward(plan, from, to);
     case 'columnsConvolve':
       return kernel.columnsConvolve(plan, from, to, spectrum!);
+    case 'columnsMultiply':
+      return kernel.columnsMultiply(plan, from, to, spectrum!, source!);
   }
 }

@@ -13,8 +13,8 @@ const BLOCK_ROW = 128;
 const NUMBER = 32;
 /** A row's room ends with a square that frequencies are turned in. */
 const SQUARE = 256;
-/** Spectra that are kept in the kernel's memory: one for each channel. */
-const SLOTS = 3;
+/** Spectra that are kept in the kernel's memory: for each channel that of a kernel and that of a plane. */
+const SLOTS = 6;
 /** Calls in one step: enough that threads even out. */
 const CALLS = 16;
 /** Memory is kept between convolutions for so many sizes and up to so many bytes. */
@@ -140,12 +140,12 @@ class Workshop {
     step: ConvolutionCall['step'],
     count: number,
     options: RunOptions,
-    spectrum?: number,
+    places: Pick<ConvolutionCall, 'spectrum' | 'source'> = {},
   ): Promise<void> {
     const size = Math.ceil(count / Math.min(count, CALLS));
     const calls: ConvolutionCall[] = [];
     for (let from = 0; from < count; from += size)
-      calls.push({ step, from, to: Math.min(count, from + size), ...(spectrum && { spectrum }) });
+      calls.push({ step, from, to: Math.min(count, from + size), ...places });
     const { plan, arena, parallel } = this;
     const work = (call: ConvolutionCall, room: number): Promise<void> =>
       parallel.run([{ job: 'convolution', input: { ...call, ...arena.shared, plan, room } }], {
@@ -155,7 +155,7 @@ class Workshop {
   }
 
   async prepare(kernel: KernelRows | readonly KernelPlane[], options: RunOptions): Promise<Spectrum> {
-    const { length, rows, arena } = this;
+    const { length, rows } = this;
     const slot = this.freeSlot();
     slot.holds = undefined;
     // Rows come out of the transform doubled, and it does not divide by its length.
@@ -167,9 +167,7 @@ class Workshop {
     this.set('grid', slot.at);
     await this.run('rowsForward', rows / ROWS, portion(options, 0.2, 0.6));
     await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.6, 1));
-    const data = arena.floats(slot.at, this.gridBytes / 4).slice();
-    slot.holds = { width: this.width, height: this.height, bytes: data.byteLength, data };
-    return slot.holds;
+    return this.keep(slot);
   }
 
   /** Lays a kernel's planes into the padded plane, shared out over threads. */
@@ -228,11 +226,15 @@ class Workshop {
     return slot.at;
   }
 
-  async convolve(source: Float32Array, spectrum: Spectrum, options: RunOptions): Promise<Float32Array> {
+  /** Lays a picture's plane where the kernel reads and writes it; gives how many of its rows go by eight. */
+  private open(source: Float32Array | undefined, grid: number): number {
     const { width, height, arena } = this;
-    const at = this.place(spectrum as FastSpectrum);
     const pitch = (width + 3) & ~3;
     const filled = Math.ceil(height / ROWS) * ROWS;
+    this.set('pitch', pitch * 4);
+    this.set('height', height);
+    this.set('grid', grid);
+    if (!source) return filled;
     const plane = arena.floats(this.places.get('plane')!, pitch * filled);
     if (pitch === width) plane.set(source);
     else
@@ -241,12 +243,45 @@ class Workshop {
         plane.fill(0, y * pitch + width, (y + 1) * pitch);
       }
     plane.fill(0, height * pitch);
-    this.set('pitch', pitch * 4);
-    this.set('height', height);
-    this.set('grid', this.grid);
-    await this.run('rowsForward', filled / ROWS, portion(options, 0, 0.25));
-    await this.run('columnsConvolve', this.places.get('blocks')! + 1, portion(options, 0.25, 0.75), at);
+    return filled;
+  }
+
+  /** Transforms a picture's plane, for convolutions to come. */
+  async transform(source: Float32Array, options: RunOptions): Promise<Spectrum> {
+    const slot = this.freeSlot();
+    slot.holds = undefined;
+    const filled = this.open(source, slot.at);
+    await this.run('rowsForward', filled / ROWS, portion(options, 0, 0.5));
+    await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.5, 1));
+    return this.keep(slot);
+  }
+
+  /** A copy of what was made in a slot, which stays there as long as there is room. */
+  private keep(slot: (typeof this.slots)[number]): FastSpectrum {
+    const data = this.arena.floats(slot.at, this.gridBytes / 4).slice();
+    slot.holds = { width: this.width, height: this.height, bytes: data.byteLength, data };
+    return slot.holds;
+  }
+
+  async convolve(
+    source: Float32Array | Spectrum,
+    spectrum: Spectrum,
+    options: RunOptions,
+  ): Promise<Float32Array> {
+    const { width, height, arena } = this;
+    const blocks = this.places.get('blocks')! + 1;
+    const fresh = source instanceof Float32Array;
+    const places = {
+      spectrum: this.place(spectrum as FastSpectrum),
+      ...(!fresh && { source: this.place(source as FastSpectrum) }),
+    };
+    const filled = this.open(fresh ? source : undefined, this.grid);
+    if (fresh) await this.run('rowsForward', filled / ROWS, portion(options, 0, 0.25));
+    const step = fresh ? 'columnsConvolve' : 'columnsMultiply';
+    await this.run(step, blocks, portion(options, fresh ? 0.25 : 0, 0.75), places);
     await this.run('rowsInverse', filled / ROWS, portion(options, 0.75, 1));
+    const pitch = (width + 3) & ~3;
+    const plane = arena.floats(this.places.get('plane')!, pitch * filled);
     const out = new Float32Array(width * height);
     for (let y = 0; y < height && pitch !== width; y++)
       out.set(plane.subarray(y * pitch, y * pitch + width), y * width);
@@ -289,6 +324,15 @@ export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
   return {
     prepare: (width, height, kernel, options = {}) =>
       using(width, height, (workshop) => workshop.prepare(kernel, options)),
+    transform: (width, height, planes, options = {}) =>
+      using(width, height, async (workshop) => {
+        const made: Spectrum[] = [];
+        for (const [index, plane] of planes.entries()) {
+          const share = portion(options, index / planes.length, (index + 1) / planes.length);
+          made.push(await workshop.transform(plane, share));
+        }
+        return made;
+      }),
     convolve: (planes, spectra, options = {}) =>
       using(spectra[0]!.width, spectra[0]!.height, async (workshop) => {
         const results: Float32Array[] = [];

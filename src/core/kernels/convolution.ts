@@ -37,9 +37,16 @@ export interface ConvolutionKernel {
     kernel: KernelRows | readonly KernelPlane[],
     options?: RunOptions,
   ): Promise<Spectrum>;
-  /** Convolves each plane with its own kernel, or all with one. */
-  convolve(
+  /** Transforms planes that are to be convolved with one kernel after the other. */
+  transform(
+    width: number,
+    height: number,
     planes: readonly Float32Array[],
+    options?: RunOptions,
+  ): Promise<Spectrum[]>;
+  /** Convolves each plane with its own kernel, or all with one. Planes that were transformed before give the same bits. */
+  convolve(
+    planes: readonly (Float32Array | Spectrum)[],
     spectra: readonly Spectrum[],
     options?: RunOptions,
   ): Promise<Float32Array[]>;

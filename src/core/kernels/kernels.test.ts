@@ -218,6 +218,23 @@ describe.each([
     );
   });
 
+  it.each([
+    [24, 18],
+    [37, 50],
+    [130, 9],
+  ])('of %d x %d planes that were transformed before gives the same bits', async (width, height) => {
+    const next = noise(9);
+    const planes = [0, 1, 2].map(() => Float32Array.from({ length: width * height }, next));
+    const sharp: KernelAt = (dx, dy) => 1 / (1 + dx * dx + 3 * dy * dy);
+    const transformed = await convolution.transform(width, height, planes);
+    for (const kernel of [lopsided, sharp, lopsided]) {
+      const spectrum = await convolution.prepare(width, height, rowsOf(kernel, width));
+      expect(await convolution.convolve(transformed, [spectrum])).toEqual(
+        await convolution.convolve(planes, [spectrum]),
+      );
+    }
+  });
+
   it('makes of one point the kernel itself, and never wraps round', async () => {
     const [width, height] = [24, 18];
     const spectrum = await convolution.prepare(width, height, rowsOf(lopsided, width));

@@ -14,6 +14,9 @@ import { blendOf, blendPlanes, blendSums, type Blend } from './blend';
 import { selectFeed, type FedLight } from './feed';
 import { veilParts, type VeilPart } from './parts';
 
+/** Of larger pictures, in pixels, feeds are not kept transformed: each takes 48 bytes a pixel. */
+const MOST_TRANSFORMED = 4_000_000;
+
 /** By so much of its height the picture's edge is drawn on. */
 const DRAWN_ON = 0.2;
 
@@ -189,16 +192,17 @@ async function scatter(
   const { cache, kernels } = context;
   const { convolution } = kernels;
   const beyond = { width: width + 2 * margin, height: height + 2 * margin };
+  const fedKey = `${key} +${margin}`;
   return cache.take(
-    `${key} scattered +${margin} ${blend.key}`,
+    `${fedKey} scattered ${blend.key}`,
     async () => {
       const spectra = await cache.take(
         `spectra ${beyond.width}x${beyond.height} ${blend.key}`,
         () => spectraOf(blend, beyond, { ...context, ...portion(context, 0, 0.4) }),
         (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
       );
-      const fed = feed.rgb.map((plane) => drawnOn(plane, width, height, margin));
-      const planes = await convolution.convolve(fed, spectra, portion(context, 0.4, 1));
+      const fed = await ready();
+      const planes = await convolution.convolve(fed, spectra, portion(context, 0.5, 1));
       const inside = { x: margin, y: margin, width, height };
       return planes.map((plane) =>
         margin ? cutPlane(plane, beyond.width, inside) : plane,
@@ -206,6 +210,22 @@ async function scatter(
     },
     (planes) => planes.length * planes[0].byteLength,
   );
+
+  /** The fed planes, which are kept transformed once they meet a second kernel. */
+  async function ready(): Promise<readonly (Float32Array | Spectrum)[]> {
+    const drawn = (): Float32Array[] => feed.rgb.map((plane) => drawnOn(plane, width, height, margin));
+    const met = await cache.take(
+      `${fedKey} met`,
+      () => ({ kernels: 0 }),
+      () => 64,
+    );
+    if (met.kernels++ === 0 || beyond.width * beyond.height > MOST_TRANSFORMED) return drawn();
+    return cache.take(
+      `${fedKey} transformed`,
+      () => convolution.transform(beyond.width, beyond.height, drawn(), portion(context, 0.4, 0.5)),
+      (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
+    );
+  }
 }
 
 /** A plane with its edge drawn on by so many pixels to all sides. */
