@@ -139,6 +139,80 @@ describe('bokelux render', () => {
     expect((await bokelux('pupil', '--out', at('pupil.gif'))).code).toBe(2);
   });
 
+  it.each(['halo', 'streak', 'diffusion', 'dirt', 'stack[0]'])(
+    'writes the kernel of the part %s',
+    async (part) => {
+      const sets = ['--set', 'veil.stack[0].radius=0.03', '--set', 'veil.halo.radius=0.2'];
+      const { code, out } = await bokelux(
+        'kernel',
+        ...sets,
+        '--part',
+        part,
+        '--size',
+        '65',
+        '--out',
+        at('k.exr'),
+      );
+      expect(code).toBe(0);
+      const outside = Number(/([\d.e-]+) % of the scattered light falls outside/.exec(out)![1]) / 100;
+      expect(sum(floats('k.exr', 'G')) + outside).toBeCloseTo(1, 2);
+    },
+  );
+
+  it('prints every part of the veil as a layer, and their sum is the final to the bit', async () => {
+    const veil = ['bloom', 'halo', 'streak', 'diffusion', 'dirt', 'stack[0]', 'stack[1]'].flatMap((part) => [
+      '--set',
+      `veil.${part}.amount=0.02`,
+    ]);
+    const more = ['--set', 'veil.stack[1].threshold=50', '--set', 'veil.feed.threshold=2'];
+    const render = (...args: string[]): Promise<Ended> =>
+      bokelux('render', at('half.exr'), ...veil, ...more, '--type', 'float', ...args);
+    expect((await render('--separations', '--out', at('parts.exr'))).code).toBe(0);
+    expect((await render('--out', at('once.exr'))).code).toBe(0);
+    const layers = ['plate', 'veil.bloom', 'veil.stack[0]', 'veil.stack[1]'];
+    layers.push(...['halo', 'streak', 'diffusion', 'dirt'].map((name) => `veil.${name}`));
+    const planes = layers.map((layer) => floats('parts.exr', `${layer}.G`));
+    const final = floats('parts.exr', 'G');
+    const total = new Float32Array(final.length);
+    for (const plane of planes) for (let i = 0; i < total.length; i++) total[i]! += plane[i]!;
+    expect(total).toEqual(final);
+    // Computed at once it is the same but for the last bits.
+    floats('once.exr', 'G').forEach((value, i) =>
+      expect(Math.abs(value - final[i]!)).toBeLessThan(1e-5 * (1 + final[i]!)),
+    );
+  });
+
+  it('takes images by their files, and says which are missing or none', async () => {
+    const { code, out } = await bokelux(
+      ...[
+        'pupil',
+        '--set',
+        'pupil.blades=5',
+        '--set',
+        `pupil.mask=${at('half.exr')}`,
+        '--out',
+        at('masked.png'),
+      ],
+    );
+    expect(code).toBe(0);
+    expect(Number(/([\d.]+) % of the disc is open/.exec(out)![1])).toBeLessThan(40);
+    const missing = await bokelux('pupil', '--set', 'pupil.mask=leaf.png', '--out', at('no.png'));
+    expect(missing.code).toBe(3);
+    expect(missing.err).toContain('leaf.png: there is no such file');
+    const dirty = ['--set', 'veil.dirt.amount=0.1', '--set', `veil.dirt.image=${at('masked.png')}`];
+    expect((await bokelux('render', at('half.exr'), ...dirty, '--out', at('dirty.exr'))).code).toBe(0);
+  });
+
+  it('says of a list which place comes next', async () => {
+    const { code, err } = await bokelux(
+      ...['render', at('half.exr'), '--set', 'veil.stack[4].amount=0.1', '--out', at('no.exr')],
+    );
+    expect(code).toBe(2);
+    expect(err).toContain(
+      'veil.stack[4].amount: there is no [4]: the list holds 0. The next place in it is [0]',
+    );
+  });
+
   it('spreads a point into the kernel that `kernel` writes', async () => {
     const look = [
       '--set',

@@ -71,83 +71,73 @@ export function shareOutside(image: PointImage, unit: number, halfWidth: number,
 export function spreadPoint({ point, width, from, to, out }: PointRows): void {
   const columns = 2 * width - 1;
   const planes = out.map((buffer) => new Float32Array(buffer));
-  const reader = new Reader(point);
-  const { value } = reader;
-  const channels = planes.length;
+  const read = readerOf(point);
   for (let dy = from; dy < to; dy++) {
     const middle = dy * columns + width - 1;
     for (let dx = dy === 0 ? 1 : 0; dx < width; dx++) {
-      if (dx * dx + dy * dy <= NEAR * NEAR) {
-        for (const side of dx === 0 || dy === 0 ? [1] : [1, -1])
-          for (let k = 0; k < FINE * FINE; k++) {
-            reader.read(
-              side * dx + ((k % FINE) + 0.5) / FINE - 0.5,
-              dy + (Math.floor(k / FINE) + 0.5) / FINE - 0.5,
-            );
-            for (let c = 0; c < channels; c++) planes[c]![middle + side * dx]! += value[c]! / (FINE * FINE);
-          }
-        continue;
+      const sides = dx === 0 || dy === 0 ? 1 : 2;
+      const isFar = dx * dx + dy * dy > NEAR * NEAR;
+      const points = isFar ? 1 : FINE * FINE;
+      for (let side = 0; side < sides; side++) {
+        const at = side === 0 ? middle + dx : middle - dx;
+        if (isFar) {
+          const row = rowOf(point, dx, dy);
+          const turn = turnOf(dx, dy);
+          // The place on the other side of the upright through the source lies as far the other way round.
+          read(row, side === 0 ? turn : ANGLES - 1 - turn, planes, at, 1);
+          continue;
+        }
+        const x = side === 0 ? dx : -dx;
+        for (let k = 0; k < points; k++) {
+          const u = x + ((k % FINE) + 0.5) / FINE - 0.5;
+          const v = dy + (Math.floor(k / FINE) + 0.5) / FINE - 0.5;
+          read(rowOf(point, u, v), turnOf(u, v), planes, at, 1 / points);
+        }
       }
-      reader.read(dx, dy);
-      for (let c = 0; c < channels; c++) planes[c]![middle + dx] = value[c]!;
-      if (dx === 0 || dy === 0) continue;
-      reader.mirror();
-      for (let c = 0; c < channels; c++) planes[c]![middle - dx] = value[c]!;
     }
   }
 }
 
-/** Reads all channels of a point's images at a place in pixels. */
-class Reader {
-  readonly value: Float64Array;
-  private readonly density: Float32Array;
-  private readonly slope: Float32Array;
-  private row = 0;
-  private turn = 0;
+/** Among the rows of the image. */
+const rowOf = ({ first }: SharedPoint, x: number, y: number): number =>
+  (0.5 * Math.log(x * x + y * y) - first) / STEP;
 
-  constructor(private readonly point: SharedPoint) {
-    this.value = new Float64Array(point.channels);
-    this.density = new Float32Array(point.density);
-    this.slope = new Float32Array(point.slope);
-  }
+/** Among the angles: half a turn from the upward direction; the other half is the same. */
+const turnOf = (x: number, y: number): number => (Math.atan2(y, x) / Math.PI + 0.5) * ANGLES - 0.5;
 
-  read(x: number, y: number): void {
-    this.row = (0.5 * Math.log(x * x + y * y) - this.point.first) / STEP;
-    // Half a turn from the upward direction; the other half is the same.
-    this.turn = (Math.atan2(y, x) / Math.PI + 0.5) * ANGLES - 0.5;
-    this.look();
-  }
-
-  /** The place on the other side of the upright through the source. */
-  mirror(): void {
-    this.turn = ANGLES - 1 - this.turn;
-    this.look();
-  }
-
-  private look(): void {
-    const { density, slope, value, row } = this;
-    const { channels, rows } = this.point;
-    const last = rows - 1;
+/** Adds the images' values between rows and angles, times a share, to planes. A loop that runs for every pixel. */
+function readerOf(
+  point: SharedPoint,
+): (row: number, turn: number, planes: readonly Float32Array[], at: number, share: number) => void {
+  const { channels, rows } = point;
+  const density = new Float32Array(point.density);
+  const slope = new Float32Array(point.slope);
+  const last = rows - 1;
+  return (row, turned, planes, at, share) => {
     const inside = row < 0 ? 0 : row > last ? last : row;
     const upper = Math.floor(inside);
-    const between = inside - upper;
-    const turn = this.turn < 0 ? this.turn + ANGLES : this.turn >= ANGLES ? this.turn - ANGLES : this.turn;
+    const down = inside - upper;
+    const turn = turned < 0 ? turned + ANGLES : turned >= ANGLES ? turned - ANGLES : turned;
     const angle = Math.floor(turn);
-    const part = turn - angle;
+    const round = turn - angle;
     const next = angle + 1 === ANGLES ? 0 : angle + 1;
     const up = upper * ANGLES;
     const low = upper === last ? up : up + ANGLES;
-    const a = (up + angle) * channels;
-    const b = (up + next) * channels;
-    const c = (low + angle) * channels;
-    const d = (low + next) * channels;
+    const [a, b, c, d] = [
+      (up + angle) * channels,
+      (up + next) * channels,
+      (low + angle) * channels,
+      (low + next) * channels,
+    ];
+    const [wb, wc] = [share * (1 - down) * round, share * down * (1 - round)];
+    const wd = share * down * round;
+    const wa = share - wb - wc - wd;
     for (let k = 0; k < channels; k++) {
-      const near = density[a + k]! + part * (density[b + k]! - density[a + k]!);
-      const far = density[c + k]! + part * (density[d + k]! - density[c + k]!);
-      value[k] = near + between * (far - near);
-      if (row > last) value[k]! *= Math.exp(slope[angle * channels + k]! * (row - last) * STEP);
+      let value = wa * density[a + k]! + wb * density[b + k]! + wc * density[c + k]! + wd * density[d + k]!;
+      if (row > last) value *= Math.exp(slope[angle * channels + k]! * (row - last) * STEP);
+      planes[k]![at]! += value;
     }
-  }
+  };
 }
 
 /** The integral over all that lies farther out than a distance, for each direction, in wavelengths times f-number. */
