@@ -1,12 +1,16 @@
 import type { StationId } from '../../core/look/look';
-import { pupilOutline, shapeAt, type Blades, type PupilShape } from '../../core/optics/pupil';
+import { useEffect, useRef } from 'react';
+import { defaultLook, type Look } from '../../core/look/look';
+import { pupilOutline, shapeAt, type PupilShape } from '../../core/optics/pupil';
+import { hasMarks, pupilMask } from '../../core/optics/pupil-mask';
+import { usePlates } from '../session';
 import { AXIS, pupilHeight } from './drawing';
 
 interface GlyphProps {
   id: StationId;
   /** How much the veil scatters, 0 to 1. */
   strength: number;
-  pupil: Blades & { obstruction: number };
+  pupil: Look['pupil'];
   fStop: number;
 }
 
@@ -18,9 +22,7 @@ export function StationGlyph({ id, strength, pupil, fStop }: GlyphProps) {
     case 'focus':
       return <LensGlyph />;
     case 'pupil':
-      return (
-        <PupilGlyph shape={shapeAt(pupil, fStop)} held={pupil.obstruction} height={pupilHeight(fStop)} />
-      );
+      return <PupilGlyph shape={shapeAt(pupil, fStop)} pupil={pupil} height={pupilHeight(fStop)} />;
     case 'veil':
       return <VeilGlyph strength={strength} />;
     case 'film':
@@ -41,9 +43,16 @@ function LensGlyph() {
   );
 }
 
-/** The aperture itself, as it is: its blades, what it holds back in the middle, and how far it is open. */
-function PupilGlyph({ shape, held, height }: { shape: PupilShape; held: number; height: number }) {
+interface PupilGlyphProps {
+  shape: PupilShape;
+  pupil: Look['pupil'];
+  height: number;
+}
+
+/** The aperture itself, as it is: its blades, what lies in it, and how far it is open. */
+function PupilGlyph({ shape, pupil, height }: PupilGlyphProps) {
   const size = Math.max(3, height);
+  const held = pupil.obstruction;
   const points = pupilOutline(shape)
     .map(([x, y]) => `${(x * size).toFixed(2)},${(AXIS + y * size).toFixed(2)}`)
     .join(' ');
@@ -61,9 +70,52 @@ function PupilGlyph({ shape, held, height }: { shape: PupilShape; held: number; 
           strokeWidth={0.6}
         />
       )}
+      {hasMarks(pupil) && (
+        <foreignObject x={-size} y={AXIS - size} width={2 * size} height={2 * size}>
+          <Marks shape={shape} pupil={pupil} />
+        </foreignObject>
+      )}
     </g>
   );
 }
+
+/** Pixels across of what lies in the pupil, drawn small. */
+const MARKS_SIZE = 64;
+
+/** What lies in the pupil, over its opening; an image that masks it is laid over as it is. */
+function Marks({ shape, pupil }: Omit<PupilGlyphProps, 'height'>) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const image = usePlates((state) => state.images[pupil.mask]);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context) return;
+    const [marked, open] = [pupil, withoutMarks(pupil)].map((one) => pupilMask(shape, one, MARKS_SIZE)) as [
+      Float32Array,
+      Float32Array,
+    ];
+    const pixels = new ImageData(MARKS_SIZE, MARKS_SIZE);
+    for (let i = 0; i < marked.length; i++)
+      pixels.data.set([168, 168, 168, 255 * Math.max(0, open[i]! - marked[i]!)], 4 * i);
+    context.putImageData(pixels, 0, 0);
+    if (!image) return;
+    context.globalAlpha = 0.7;
+    context.drawImage(image, 0, 0, MARKS_SIZE, MARKS_SIZE);
+    context.globalAlpha = 1;
+  }, [shape, pupil, image]);
+  return (
+    <canvas
+      ref={canvas}
+      width={MARKS_SIZE}
+      height={MARKS_SIZE}
+      style={{ display: 'block', width: '100%', height: '100%', borderRadius: '50%' }}
+    />
+  );
+}
+
+const withoutMarks = (pupil: Look['pupil']): Look['pupil'] => ({
+  ...defaultLook().pupil,
+  obstruction: pupil.obstruction,
+});
 
 /** The render: a frame with a lamp in it. */
 function PlateGlyph() {
