@@ -13,11 +13,14 @@ import { wasmConvolution } from '../src/core/kernels/convolution-wasm';
 import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
 import { despike } from '../src/core/stations/plate/clean';
 import { inline } from '../src/core/kernels/jobs';
+import type { Parallel } from '../src/core/kernels/parallel';
+import { assignSetting, defaultLook } from '../src/core/look/look';
 import { powerLawQuadrant } from '../src/core/optics/power-law';
 import { wasmScatter, type ScatterInput, type ScatterKernel } from '../src/core/kernels/scatter';
 import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
+import { onPixels, spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
 import { startFftw } from './fftw';
 
@@ -83,7 +86,8 @@ const threads = startThreads(new URL('./task-thread.mjs', import.meta.url));
 const reference = referenceConvolution(inline);
 const single = wasmConvolution(inline);
 const many = wasmConvolution(threads.parallel);
-const kernelRows = evenKernel(quadrant, WIDTH).rows;
+const kernel = evenKernel(quadrant, WIDTH);
+const kernelRows = kernel.rows;
 const spectrum = await single.prepare(WIDTH, HEIGHT, kernelRows);
 const referenceSpectrum = await reference.prepare(WIDTH, HEIGHT, kernelRows);
 
@@ -110,6 +114,31 @@ await compare(
   () => many.prepare(WIDTH, HEIGHT, kernelRows),
   'its convolution',
   () => many.convolve(planes, [spectrum]),
+);
+
+await compare(
+  `kernel of two parts 1280x720, ${threads.parallel.threads} threads`,
+  () => many.prepare(WIDTH, HEIGHT, [kernel.plane, kernel.plane]),
+  'its rows from one thread',
+  () => many.prepare(WIDTH, HEIGHT, kernelRows),
+);
+const transformed = await many.transform(WIDTH, HEIGHT, planes);
+await compare(
+  `another kernel on a kept feed, ${threads.parallel.threads} threads`,
+  () => many.convolve(transformed, [spectrum]),
+  'on a new one',
+  () => many.convolve(planes, [spectrum]),
+);
+const bladed = assignSetting(defaultLook(), 'pupil.blades=7');
+const spikesOn = (parallel: Parallel) => async (): Promise<void> => {
+  const images = await spikeImages(bladed, { parallel });
+  await onPixels(images, { width: WIDTH, height: HEIGHT }, 2, { parallel });
+};
+await compare(
+  `spikes of a new pupil 1280x720, ${threads.parallel.threads} threads`,
+  spikesOn(threads.parallel),
+  'one thread',
+  spikesOn(inline),
 );
 
 /** Against the native library, which gets the same planes on the same padded grid. */

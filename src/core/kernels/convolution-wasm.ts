@@ -15,8 +15,9 @@ const NUMBER = 32;
 const SQUARE = 256;
 /** Spectra that are kept in the kernel's memory: for each channel that of a kernel and that of a plane. */
 const SLOTS = 6;
-/** Calls in one step: enough that threads even out. */
+/** Calls in one step: enough that threads even out, and each with so many numbers that its message does not weigh. */
 const CALLS = 16;
+const NUMBERS_A_CALL = 250_000;
 /** Memory is kept between convolutions for so many sizes and up to so many bytes. */
 const KEPT = 3;
 const KEPT_BYTES = 512 * 1024 ** 2;
@@ -53,6 +54,7 @@ class Workshop {
   private readonly gridBytes: number;
   private readonly slots: { at: number; holds: FastSpectrum | undefined; used: number }[] = [];
   private readonly rooms: number[];
+  private readonly calls: number;
   private uses = 0;
 
   constructor(
@@ -69,6 +71,8 @@ class Workshop {
     // The kernel's own rows go by eight.
     while (this.rows % ROWS !== 0) this.rows = goodSize(this.rows + 1);
     const { length, rows } = this;
+    const wanted = Math.round((length * rows) / NUMBERS_A_CALL);
+    this.calls = Math.min(CALLS, Math.max(2 * parallel.threads, wanted));
     this.set('length', length);
     this.set('rows', rows);
     const rowLevels = radicesOf(length);
@@ -142,7 +146,7 @@ class Workshop {
     options: RunOptions,
     places: Pick<ConvolutionCall, 'spectrum' | 'source'> = {},
   ): Promise<void> {
-    const size = Math.ceil(count / Math.min(count, CALLS));
+    const size = Math.ceil(count / Math.min(count, this.calls));
     const calls: ConvolutionCall[] = [];
     for (let from = 0; from < count; from += size)
       calls.push({ step, from, to: Math.min(count, from + size), ...places });
@@ -181,7 +185,7 @@ class Workshop {
       ...{ ...arena.shared, at: this.places.get('plane')!, length, rows, width, height },
       planes: planes.map((plane) => ({ ...plane, gain: plane.gain * scale })),
     };
-    const size = Math.ceil(rows / CALLS);
+    const size = Math.ceil(rows / this.calls);
     const tasks: Task[] = [];
     for (let from = 0; from < rows; from += size)
       tasks.push({
