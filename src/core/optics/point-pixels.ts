@@ -11,8 +11,6 @@ export interface SharedPoint {
   channels: number;
   /** Of each row and angle the channels' densities, already per square pixel. */
   density: SharedArrayBuffer;
-  /** For each angle the exponents of the fall-off beyond the last row, by channels. */
-  slope: SharedArrayBuffer;
   /** Logarithm of the first row's distance, in pixels. */
   first: number;
   rows: number;
@@ -35,22 +33,26 @@ const shared = (values: Float32Array): SharedArrayBuffer => {
   return buffer;
 };
 
-/** Images made ready to be laid on pixels, `unit` of which are a wavelength times f-number; each has an integral of 1. */
-export function sharePoint(images: readonly PointImage[], unit: number): SharedPoint {
-  const { rows, first } = images[0]!;
+/**
+ * Images made ready to be laid on pixels, `unit` of which are a wavelength times f-number; each has an integral of 1. They
+ * go on to `reach` pixels, each angle falling off as it did before.
+ */
+export function sharePoint(images: readonly PointImage[], unit: number, reach: number): SharedPoint {
+  const { rows: known, first } = images[0]!;
+  const rows = Math.max(known, Math.ceil((Math.log(reach / unit) - first) / STEP) + 2);
   const channels = images.length;
   const density = new Float32Array(rows * ANGLES * channels);
-  const slope = new Float32Array(ANGLES * channels);
   images.forEach((image, c) => {
     const falls = farSlopes(image);
     const scale = 1 / (beyond(image, falls, () => 0) * unit * unit);
-    for (let i = 0; i < rows * ANGLES; i++) density[i * channels + c] = image.density[i]! * scale;
-    for (let i = 0; i < ANGLES; i++) slope[i * channels + c] = falls[i]!;
+    for (let i = 0; i < known * ANGLES; i++) density[i * channels + c] = image.density[i]! * scale;
+    const factors = falls.map((fall) => Math.exp(fall * STEP));
+    for (let i = known * ANGLES; i < rows * ANGLES; i++)
+      density[i * channels + c] = density[(i - ANGLES) * channels + c]! * factors[i % ANGLES]!;
   });
   return {
     channels,
     density: shared(density),
-    slope: shared(slope),
     rows,
     first: first + Math.log(unit),
   };
@@ -111,7 +113,6 @@ function readerOf(
 ): (row: number, turn: number, planes: readonly Float32Array[], at: number, share: number) => void {
   const { channels, rows } = point;
   const density = new Float32Array(point.density);
-  const slope = new Float32Array(point.slope);
   const last = rows - 1;
   return (row, turned, planes, at, share) => {
     const inside = row < 0 ? 0 : row > last ? last : row;
@@ -133,9 +134,8 @@ function readerOf(
     const wd = share * down * round;
     const wa = share - wb - wc - wd;
     for (let k = 0; k < channels; k++) {
-      let value = wa * density[a + k]! + wb * density[b + k]! + wc * density[c + k]! + wd * density[d + k]!;
-      if (row > last) value *= Math.exp(slope[angle * channels + k]! * (row - last) * STEP);
-      planes[k]![at]! += value;
+      planes[k]![at]! +=
+        wa * density[a + k]! + wb * density[b + k]! + wc * density[c + k]! + wd * density[d + k]!;
     }
   };
 }

@@ -87,7 +87,7 @@ export async function onPixels(
   { parallel, ...options }: ParallelOptions,
 ): Promise<LaidPoint> {
   const columns = 2 * width - 1;
-  const point = sharePoint(images, unit);
+  const point = sharePoint(images, unit, Math.hypot(width, height));
   const out = images.map(() => new SharedArrayBuffer(columns * height * 4));
   const tasks: Task[] = [];
   for (let from = 0; from < height; from += ROWS_A_TASK)
