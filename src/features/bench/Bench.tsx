@@ -6,6 +6,7 @@ import { useEffect, useRef, useState } from 'react';
 import { isSwitched, STATION_IDS, type Look, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { SwitchDot } from '../common';
 import { STATION_LABELS } from '../panels';
 import { RealityCheck } from '../reality';
 import { usePlates } from '../session';
@@ -134,16 +135,7 @@ function StationTag({ id, x }: { id: StationId; x: number }) {
             onClick={() => change(`${id}.on`, !on)}
             sx={{ position: 'absolute', right: 11, top: 52, width: 28, height: 28, borderRadius: '50%' }}
           >
-            <Box
-              sx={{
-                width: 9,
-                height: 9,
-                borderRadius: '50%',
-                border: '1.5px solid',
-                borderColor: on ? 'primary.main' : 'text.secondary',
-                bgcolor: on ? 'primary.main' : 'transparent',
-              }}
-            />
+            <SwitchDot on={on} />
           </ButtonBase>
         </Tooltip>
       )}

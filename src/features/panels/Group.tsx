@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { getSetting } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { SwitchDot } from '../common';
 
 interface GroupProps {
   title: string;
@@ -85,16 +86,7 @@ function GroupSwitch({ title, path }: { title: string; path: string }) {
         onClick={() => change(path, !on)}
         sx={{ width: 24, height: 24, verticalAlign: 'top', justifyContent: 'flex-start' }}
       >
-        <Box
-          sx={{
-            width: 9,
-            height: 9,
-            borderRadius: '50%',
-            border: '1.5px solid',
-            borderColor: on ? 'primary.main' : 'text.secondary',
-            bgcolor: on ? 'primary.main' : 'transparent',
-          }}
-        />
+        <SwitchDot on={on} />
       </ButtonBase>
     </Tooltip>
   );

@@ -5,10 +5,10 @@ import Slider from '@mui/material/Slider';
 import { useState } from 'react';
 import { getSetting } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/look/setting';
-import { useDesk } from '../../state/desk-store';
-import { beginGesture, endGesture, useShot } from '../../state/shot-store';
+import { useShot } from '../../state/shot-store';
 import { evaluateTyped } from './arithmetic';
 import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
+import { SLIDER_DRAG, sliderSx } from './slider-drag';
 import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
 
 export type NumberSetting = Setting & NumberMeta;
@@ -100,7 +100,6 @@ export function NumberField({ setting, value, beyond, onChange }: FieldProps & {
 }
 
 function BandedSlider({ setting, value, onChange }: FieldProps) {
-  const set = useDesk((state) => state.set);
   const { band } = setting;
   const percent = (of: number): number => (toPosition(setting, of) / SLIDER_STEPS) * 100;
   const track = band
@@ -114,28 +113,9 @@ function BandedSlider({ setting, value, onChange }: FieldProps) {
       value={toPosition(setting, value)}
       aria-label={`${setting.group} ${setting.label}`}
       getAriaValueText={() => `${shownText(setting, value)} ${setting.shown.unit}`}
-      onPointerDown={() => {
-        beginGesture();
-        set({ dragging: true });
-      }}
+      {...SLIDER_DRAG}
       onChange={(_, position) => onChange(fromPosition(setting, position))}
-      onChangeCommitted={() => {
-        endGesture();
-        set({ dragging: false });
-      }}
-      sx={{
-        color: 'primary.main',
-        height: 2,
-        py: 1,
-        '& .MuiSlider-rail': { opacity: 1, height: 3, bgcolor: 'divider', backgroundImage: track },
-        '& .MuiSlider-track': { height: 2, border: 0 },
-        '& .MuiSlider-thumb': {
-          width: 4,
-          height: 13,
-          borderRadius: '1px',
-          '&::before': { boxShadow: 'none' },
-        },
-      }}
+      sx={sliderSx(track)}
     />
   );
 }

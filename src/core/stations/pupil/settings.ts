@@ -24,7 +24,7 @@ const width = (help: string, thickness: number) =>
   });
 
 /** Another seed is another arrangement of the same. */
-const seed = (what: string) =>
+export const seed = (what: string) =>
   number({
     label: 'Seed',
     help: `Another number lays the ${what} out anew`,

@@ -145,7 +145,7 @@ function layPlane(
   return all;
 }
 
-/** Spikes go by f-stop and sensor, the eye's glare by the angle of view. */
+/** Spikes go by f-stop and sensor, the glare of the eye by the angle of view. */
 function needsCamera({ veil: { bloom, spikes } }: Look): boolean {
   return (spikes.on && spikes.amount > 0) || (bloom.on && bloom.amount > 0 && bloom.law === 'eye');
 }

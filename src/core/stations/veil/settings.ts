@@ -11,6 +11,7 @@ import {
   type RealLensBand,
 } from '../../look/setting';
 import { NEUTRAL_KELVIN } from '../../color/temperature';
+import { seed } from '../pupil/settings';
 
 const percent = { factor: 100, unit: '%', digits: 2 };
 
@@ -369,16 +370,7 @@ export const veilSettings = section('Veil', {
       help: 'How far from a light the dirt is lit by it',
       ...{ min: 0.01, max: 1, default: 0.25 },
     }),
-    seed: number({
-      label: 'Seed',
-      help: 'Another number lays the dirt out anew',
-      unit: 'number',
-      min: 0,
-      max: 9999,
-      step: 1,
-      default: 1,
-      shown: { factor: 1, unit: '', digits: 0 },
-    }),
+    seed: seed('dirt'),
     image: image({
       label: 'Image',
       help: 'A picture of dirt, bright where it lies, in place of the computed one; it is laid over the whole frame',

@@ -3,8 +3,8 @@ import Box from '@mui/material/Box';
 import Slider from '@mui/material/Slider';
 import Tooltip from '@mui/material/Tooltip';
 import type { Look } from '../../../core/look/look';
-import { useDesk } from '../../../state/desk-store';
-import { beginGesture, endGesture, useShot } from '../../../state/shot-store';
+import { useShot } from '../../../state/shot-store';
+import { SLIDER_DRAG, sliderSx } from '../slider-drag';
 
 /** What bloom and spikes have in all is shared out anew: from all bloom, 0, to all spikes, 1. */
 export function balanced(veil: Look['veil'], share: number): Look['veil'] {
@@ -20,7 +20,6 @@ export function balanced(veil: Look['veil'], share: number): Look['veil'] {
 export function Balance() {
   const bloom = useShot((state) => state.look.veil.bloom.amount);
   const spikes = useShot((state) => state.look.veil.spikes.amount);
-  const set = useDesk((state) => state.set);
   const all = bloom + spikes;
   const share = all > 0 ? spikes / all : 0.5;
   const text =
@@ -53,25 +52,12 @@ export function Balance() {
           value={share}
           valueLabelDisplay="auto"
           valueLabelFormat={() => text}
-          onPointerDown={() => {
-            beginGesture();
-            set({ dragging: true });
-          }}
+          {...SLIDER_DRAG}
           onChange={(_, value) => {
             const { look, setLook } = useShot.getState();
             setLook({ ...look, veil: balanced(look.veil, value) });
           }}
-          onChangeCommitted={() => {
-            endGesture();
-            set({ dragging: false });
-          }}
-          sx={{
-            color: 'primary.main',
-            height: 2,
-            py: 1,
-            '& .MuiSlider-rail': { opacity: 1, height: 3, bgcolor: 'divider' },
-            '& .MuiSlider-thumb': { width: 4, height: 13, borderRadius: '1px' },
-          }}
+          sx={sliderSx()}
         />
         <Box component="span" sx={{ textAlign: 'right' }}>
           Spikes
