@@ -50,12 +50,52 @@ export function sharePoint(images: readonly PointImage[], unit: number, reach: n
     for (let i = known * ANGLES; i < rows * ANGLES; i++)
       density[i * channels + c] = density[(i - ANGLES) * channels + c]! * factors[i % ANGLES]!;
   });
-  return {
-    channels,
-    density: shared(density),
-    rows,
-    first: first + Math.log(unit),
-  };
+  const start = first + Math.log(unit);
+  evenOut(density, channels, rows, start);
+  return { channels, density: shared(density), rows, first: start };
+}
+
+/**
+ * Blurs every row along its angles by what a pixel, or a point of those near the source, takes up there: a spike that is
+ * thinner than a pixel would else be hit by some and missed by others, and look beaded.
+ */
+function evenOut(density: Float32Array, channels: number, rows: number, start: number): void {
+  const line = new Float64Array(ANGLES);
+  const means = new Float64Array(ANGLES);
+  for (let row = 0; row < rows; row++) {
+    const distance = Math.exp(start + row * STEP);
+    const pixel = distance > NEAR + 0.35 ? 1 : 1 / FINE;
+    const width = Math.min(ANGLES, (pixel / distance) * (ANGLES / Math.PI));
+    // Two cells are what is read anyway.
+    if (width < 1) break;
+    for (let c = 0; c < channels; c++) {
+      const at = row * ANGLES * channels + c;
+      for (let i = 0; i < ANGLES; i++) line[i] = density[at + i * channels]!;
+      for (let pass = 0; pass < 2; pass++) boxBlur(line, means, width);
+      for (let i = 0; i < ANGLES; i++) density[at + i * channels] = line[i]!;
+    }
+  }
+}
+
+/** The mean of a circle's values over so many of them about each, parts of them included; there are {@link ANGLES}. */
+function boxBlur(line: Float64Array, means: Float64Array, width: number): void {
+  const around = ANGLES - 1;
+  // A box's ends lie as far within their cells all the way round.
+  const [low, high] = [0.5 - width / 2, 0.5 + width / 2];
+  const [first, last] = [Math.floor(low), Math.floor(high)];
+  const [left, right] = [low - first, high - last];
+  let sum = right * line[last & around]! - left * line[first & around]!;
+  for (let k = first; k < last; k++) sum += line[k & around]!;
+  for (let i = 0; i < ANGLES; i++) {
+    // Rounding may leave a little less than nothing.
+    means[i] = Math.max(0, sum) / width;
+    sum +=
+      (1 - right) * line[(i + last) & around]! +
+      right * line[(i + last + 1) & around]! -
+      (1 - left) * line[(i + first) & around]! -
+      left * line[(i + first + 1) & around]!;
+  }
+  line.set(means);
 }
 
 /** Share of an image's light outside a rectangle about the source, half its sides away in pixels. */

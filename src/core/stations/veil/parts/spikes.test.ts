@@ -34,6 +34,34 @@ describe('spikes on pixels', () => {
     },
   );
 
+  // A spike is thinner than a pixel: what a pixel gets of it must not go by where its middle lies.
+  it.each([0, 7, 19])('are not beaded, turned by %d degrees', async (rotation) => {
+    const turned = await spikeImages(
+      lookWith('pupil.blades=4', `pupil.rotation=${rotation}`, 'veil.spikes.softness=0'),
+      {
+        ...{ parallel: inline, size: 256 },
+      },
+    );
+    const side = 80;
+    const { rows } = await onPixels(turned, { width: side, height: side }, 0.05, { parallel: inline });
+    // The edges of a square on its corner face 45 degrees to the side: along that line, what lies across it.
+    const angle = ((45 + rotation) * Math.PI) / 180;
+    const [c, s] = [Math.cos(angle), Math.sin(angle)];
+    const along = Array.from({ length: 18 }, (_, k) => {
+      const r = 20 + 2 * k;
+      let sum = 0;
+      for (let y = 0; y < side; y++)
+        for (let x = 1 - side; x < side; x++) {
+          const weight = Math.max(0, 1 - Math.abs(x * c + y * s - r) / 2);
+          if (weight > 0 && Math.abs(y * c - x * s) < 4)
+            sum += weight * rows[1]![y * (2 * side - 1) + side - 1 + x]!;
+        }
+      return sum * r * r;
+    });
+    const mean = along.reduce((a, b) => a + b) / along.length;
+    for (const value of along) expect(Math.abs(value / mean - 1)).toBeLessThan(0.12);
+  });
+
   it('are the same turned half way round', async () => {
     const laid = await onPixels(images, { width: 20, height: 10 }, 2, { parallel: inline });
     const { rows } = halfKernel(laid.rows[0]!, 20);
