@@ -32,7 +32,7 @@ function night(): Plate {
 }
 
 const plate = night();
-const context = () => ({ plate, cache: new ContentCache(1e9), kernels: kernelsOn(inline) });
+const context = () => ({ plate, cache: new ContentCache(1e9), kernels: kernelsOn(inline), draft: true });
 const REGION: Region = { x: 290, y: 150, width: 120, height: 90 };
 
 /** Largest difference between a region by itself and cut out of the whole, against how bright it is there. */

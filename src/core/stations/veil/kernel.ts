@@ -10,7 +10,7 @@ import { partNames, veilParts, type VeilPart } from './parts';
 import type { PartContext } from './parts/part';
 
 /** What a look's kernel is asked of, besides its size. */
-export type KernelContext = Partial<Pick<PartContext, 'cache' | 'parallel' | 'signal' | 'image'>>;
+export type KernelContext = Partial<Pick<PartContext, 'cache' | 'parallel' | 'signal' | 'image' | 'draft'>>;
 
 const partsAt = (look: Look, size: Size, context: KernelContext): VeilPart[] =>
   veilParts(look, {

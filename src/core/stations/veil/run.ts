@@ -40,28 +40,26 @@ export const veil: Station = {
   async run(light, look, context) {
     const { plate, cache, kernels } = context;
     const frame = scaledFrame(plate, light.scale);
-    const own = veilParts(look, {
+    const all = veilParts(look, {
       ...{ size: { width: plate.whole.width * light.scale, height: plate.whole.height * light.scale } },
       ...{ frame, cache, parallel: kernels.parallel, signal: context.signal },
       draft: context.draft ?? false,
       image: (name, path) => imageAt(context, name, path),
     });
-    const parts = within(own.filter(({ amount }) => amount > 0));
+    const parts = within(all.filter(({ amount }) => amount > 0));
     const common = await takeFeed(light, look, look.veil.feed, 'veil.feed', context);
     const feeds: Record<string, Feed> = { veil: common.feed };
     const groups = new Map<string, { fed: TakenFeed; parts: VeilPart[] }>();
-    for (const part of own) {
+    for (const part of parts) {
       const fed = part.ownFeed
         ? await takeFeed(light, look, part.feed, `${part.name}.feed`, context)
         : common;
       if (part.ownFeed) feeds[part.name] = fed.feed;
-      const scattering = parts.find(({ name }) => name === part.name);
-      if (!scattering) continue;
       // What is seen of dirt goes by its place, so that it cannot be convolved with others.
       const alone = context.separate || part.seen !== undefined;
       const key = alone ? part.name : fed.key;
       const group = groups.get(key) ?? { fed, parts: [] };
-      group.parts.push(scattering);
+      group.parts.push(part);
       groups.set(key, group);
     }
     if (groups.size === 0) return { light, feeds };
@@ -89,9 +87,9 @@ export const veil: Station = {
 
     /** A lens cannot scatter more light than there is: parts that ask for more are held to it together. */
     function within(asked: VeilPart[]): VeilPart[] {
-      const all = asked.reduce((sum, { amount }) => sum + amount, 0);
-      if (look.veil.mode === 'add' || all <= 1) return asked;
-      return asked.map((part) => ({ ...part, amount: part.amount / all }));
+      const sum = asked.reduce((total, { amount }) => total + amount, 0);
+      if (look.veil.mode === 'add' || sum <= 1) return asked;
+      return asked.map((part) => ({ ...part, amount: part.amount / sum }));
     }
   },
 };

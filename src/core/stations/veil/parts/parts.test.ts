@@ -9,7 +9,7 @@ const SIDE = 257;
 const MIDDLE = SIDE >> 1;
 
 const spread = (part: string, ...settings: string[]): Promise<PointSpread> =>
-  pointSpread(lookOf(...settings), { width: SIDE, height: SIDE }, {}, `veil.${part}`);
+  pointSpread(lookOf(...settings), { width: SIDE, height: SIDE }, { draft: true }, `veil.${part}`);
 const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
 const at = (plane: Float32Array, dx: number, dy: number): number =>
   plane[(MIDDLE + dy) * SIDE + MIDDLE + dx]!;

@@ -15,7 +15,7 @@ describe('spikes on pixels', () => {
   beforeAll(async () => {
     images = await spikeImages(look, { parallel: inline, size: 256 });
   });
-  const [width, height] = [160, 90];
+  const [width, height] = [96, 54];
 
   it.each([0.02, 1, 12])(
     'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
@@ -119,8 +119,8 @@ describe('spikes on pixels', () => {
   });
 
   it('go into the whole point-spread function, and stand alone as a part', async () => {
-    const whole = await pointSpread(look, { width: 65, height: 65 });
-    const part = await pointSpread(look, { width: 65, height: 65 }, {}, 'veil.spikes');
+    const whole = await pointSpread(look, { width: 65, height: 65 }, { draft: true });
+    const part = await pointSpread(look, { width: 65, height: 65 }, { draft: true }, 'veil.spikes');
     const middle = 32 * 65 + 32;
     whole.rgb.forEach((plane, c) => {
       expect(plane[middle]).toBeCloseTo(0.5 + 0.5 * part.rgb[c]![middle]!, 5);
