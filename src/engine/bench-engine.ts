@@ -2,7 +2,6 @@ import { ContentCache } from '../core/bench/cache';
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
 import { evaluateRegion } from '../core/bench/evaluate-region';
 import type { Rgb } from '../core/bench/light';
-import { imageAt } from '../core/bench/image';
 import { makePlate, scaledFrame, type Plate } from '../core/bench/plate';
 import { cutRegion, type Region } from '../core/bench/region';
 import type { StationContext } from '../core/bench/station';
@@ -309,7 +308,7 @@ export class BenchEngine {
 
   /** A look's pupil and the image of a point through it. */
   pupilPictures(look: Look): Promise<Outcome<PupilPictures>> {
-    return settle(() => pupilPictures(look, this.imageOf, this.kernels.parallel));
+    return settle(() => pupilPictures(look, { image: this.imageOf }, this.kernels.parallel));
   }
 
   /** How the veil of a look falls off with the distance, on a plate's frame. */
@@ -319,7 +318,7 @@ export class BenchEngine {
       const scale = Math.min(1, PROFILE_WIDTH / plate.frame.width);
       const { width, height } = scaledFrame(plate, scale);
       const size = { width: Math.round(width), height: Math.round(height) };
-      const image = (name: string, path: string): GreyImage => imageAt({ image: this.imageOf }, name, path);
+      const image = this.imageOf;
       return kernelProfile(look, size, scale, { cache: this.cache, parallel: this.kernels.parallel, image });
     });
   }

@@ -1,5 +1,5 @@
+import { pupilImage, type Images } from '../core/bench/image';
 import { LUMINANCE } from '../core/color/primaries';
-import { SettingError } from '../core/errors';
 import type { GreyImage } from '../core/image/grey-image';
 import type { Parallel } from '../core/kernels/parallel';
 import type { Look } from '../core/look/look';
@@ -18,15 +18,8 @@ const REACH = 50;
 const STOPS = 24;
 
 /** A look's pupil, and what it makes of a white point of light in logarithmic brightness. */
-export async function pupilPictures(
-  look: Look,
-  image: (name: string) => GreyImage | undefined,
-  parallel: Parallel,
-): Promise<PupilPictures> {
-  const { mask: name } = look.pupil;
-  const mask = name ? image(name) : undefined;
-  if (name && !mask)
-    throw new SettingError(`there is no image ${name}`, { where: 'pupil.mask', todo: 'Choose another' });
+export async function pupilPictures(look: Look, images: Images, parallel: Parallel): Promise<PupilPictures> {
+  const mask = pupilImage(look, images);
   return {
     pupil: paintMask(look, mask),
     point: await paintPoint(look, mask, parallel),

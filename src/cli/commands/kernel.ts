@@ -1,4 +1,3 @@
-import { imageAt } from '../../core/bench/image';
 import { writeExr } from '../../core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../core/image/picture';
 import { pointSpread } from '../../core/stations/veil/kernel';
@@ -16,12 +15,11 @@ export interface KernelOptions {
 export async function kernel(options: KernelOptions): Promise<void> {
   const { size, out, part } = options;
   const look = openLook(options.look, options.set);
-  const images = await openImages(look);
-  const context = { image: (name: string, path: string) => imageAt({ image: images }, name, path) };
+  const image = await openImages(look);
   const { rgb, outside } = await pointSpread(
     look,
     { width: size, height: size },
-    context,
+    { image },
     part && `veil.${part}`,
   );
   const picture = emptyPicture(size, size);

@@ -1,8 +1,7 @@
-import { imageAt } from '../../core/bench/image';
+import { pupilImage } from '../../core/bench/image';
 import { viewNamed } from '../../core/color/view';
 import { shapeAt } from '../../core/optics/pupil';
 import { pupilMask } from '../../core/optics/pupil-mask';
-import { pupilImage } from '../../core/stations/veil/parts/spikes';
 import { encodeFlat } from '../../core/print/encode';
 import { openImages, openLook, writeBytes } from '../files';
 import { flatFormat } from './render';
@@ -18,8 +17,7 @@ export interface PupilOptions {
 export async function pupil(options: PupilOptions): Promise<void> {
   const { size, out } = options;
   const look = openLook(options.look, options.set);
-  const images = await openImages(look);
-  const image = pupilImage(look, { image: (name, path) => imageAt({ image: images }, name, path) });
+  const image = pupilImage(look, { image: await openImages(look) });
   const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
   const format = flatFormat(out, undefined);
   writeBytes(out, encodeFlat([mask, mask, mask], size, size, format, viewNamed('clip')));

@@ -1,11 +1,10 @@
 import type { Light, Rgb } from '../../bench/light';
-import { imageAt } from '../../bench/image';
+import { pupilImage } from '../../bench/image';
 import { scaledFrame, scaledSize, type Plate } from '../../bench/plate';
 import type { Station, StationContext } from '../../bench/station';
 import { SHARP } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
-import { NO_IMAGE } from '../../look/setting';
 import { shapeAt } from '../../optics/pupil';
 import { hasMarks, pupilMask } from '../../optics/pupil-mask';
 import { readDepth } from './depth';
@@ -38,8 +37,7 @@ export const focus: Station = {
     const { obstruction } = look.pupil;
     const shape = { pupil: shapeAt(look.pupil, look.camera.fStop), obstruction, squeeze, rim, catsEye };
     const marked = settings.marks && hasMarks(look.pupil);
-    const { mask } = look.pupil;
-    const image = marked && mask !== NO_IMAGE ? imageAt(context, mask, 'pupil.mask') : undefined;
+    const image = marked ? pupilImage(look, context) : undefined;
     const discs = await context.cache.take(
       `discs ${JSON.stringify([shape, marked && look.pupil, image?.key])}`,
       () =>

@@ -1,5 +1,4 @@
 import { ContentCache } from '../../bench/cache';
-import { imageAt } from '../../bench/image';
 import { LUMINANCE } from '../../color/primaries';
 import { tintGains } from '../../color/temperature';
 import { SettingError } from '../../errors';
@@ -19,7 +18,6 @@ const partsAt = (look: Look, size: Size, context: KernelContext): VeilPart[] =>
       cache: new ContentCache(0),
       parallel: inline,
       draft: false,
-      image: (name, path) => imageAt({}, name, path),
     },
     ...context,
   });

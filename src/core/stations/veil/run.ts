@@ -1,4 +1,3 @@
-import { imageAt } from '../../bench/image';
 import type { Light, Rgb } from '../../bench/light';
 import { maskAt } from '../../bench/mask';
 import { scaledFrame } from '../../bench/plate';
@@ -44,7 +43,7 @@ export const veil: Station = {
       ...{ size: { width: plate.whole.width * light.scale, height: plate.whole.height * light.scale } },
       ...{ frame, cache, parallel: kernels.parallel, signal: context.signal },
       draft: context.draft ?? false,
-      image: (name, path) => imageAt(context, name, path),
+      image: context.image,
     });
     const parts = within(all.filter(({ amount }) => amount > 0));
     const common = await takeFeed(light, look, look.veil.feed, 'veil.feed', context);

@@ -52,20 +52,26 @@ const tint = (what: string) =>
     shown: { factor: 1, unit: 'K', digits: 0 },
   });
 
-/** What feeds the veil, or one part of it. */
-const feedShape = (threshold: number) => ({
-  threshold: number({
+const threshold = (help: string, least: number) =>
+  number({
     label: 'Threshold',
-    help: 'Only light brighter than this feeds. If much of the picture feeds, everything glows',
+    help,
     unit: 'scene-linear',
     min: 0,
     max: 10000,
     step: 0.01,
-    default: threshold,
+    default: least,
     scale: 'log',
     floor: 0.01,
     shown: { factor: 1, unit: '', digits: 2 },
-  }),
+  });
+
+/** What feeds the veil, or one part of it. */
+const feedShape = (least: number) => ({
+  threshold: threshold(
+    'Only light brighter than this feeds. If much of the picture feeds, everything glows',
+    least,
+  ),
   knee: number({
     label: 'Knee',
     help: 'How softly the threshold sets in, to either side of it',
@@ -94,14 +100,14 @@ const feedShape = (threshold: number) => ({
 });
 
 /** A part's own feed; until it is its own, the part shares the common one. */
-const ownFeed = (label: string, { own = false, threshold = 1 } = {}) =>
+const ownFeed = (label: string, { own = false, least = 1 } = {}) =>
   section(`${label} feed`, {
     own: toggle({
       label: 'Own feed',
       help: `Whether the ${label.toLowerCase()} has a feed of its own in place of the common one`,
       default: own,
     }),
-    ...feedShape(threshold),
+    ...feedShape(least),
   });
 
 const partSwitch = (label: string) =>
@@ -216,18 +222,10 @@ export const veilSettings = section('Veil', {
         ...{ min: 0.0002, max: 0.5, default: 0.02 },
       }),
       falloff: falloff(),
-      threshold: number({
-        label: 'Threshold',
-        help: "Only light brighter than this feeds the layer: wider layers usually have a higher one. Everything else is the common feed's",
-        unit: 'scene-linear',
-        min: 0,
-        max: 10000,
-        step: 0.01,
-        default: 1,
-        scale: 'log',
-        floor: 0.01,
-        shown: { factor: 1, unit: '', digits: 2 },
-      }),
+      threshold: threshold(
+        "Only light brighter than this feeds the layer: wider layers usually have a higher one. Everything else is the common feed's",
+        1,
+      ),
       tint: tint('layer'),
     },
     MOST_LAYERS,
@@ -355,7 +353,7 @@ export const veilSettings = section('Veil', {
       ...{ min: 0.001, max: 0.25, default: 0.02 },
     }),
     tint: tint('diffusion'),
-    feed: ownFeed('Diffusion', { own: true, threshold: 0 }),
+    feed: ownFeed('Diffusion', { own: true, least: 0 }),
   }),
   dirt: section('Front-glass dirt', {
     on: partSwitch('front-glass dirt'),

@@ -1,19 +1,9 @@
 import type { Size } from '../../../image/frame';
-import type { Look } from '../../../look/look';
 import { eyeGlare } from '../../../optics/glare';
-import { powerLawQuadrant, type PowerLaw } from '../../../optics/power-law';
+import { powerLawQuadrant } from '../../../optics/power-law';
 import { radialQuadrant, radialTotal } from '../../../optics/radial';
 import { diagonal, feedOf, type PartKind } from './part';
 import { evenKernel } from './pixel-kernel';
-
-/**
- * The bloom of a look on a picture of some size; its far end is the picture's diagonal. Its core is a share of the frame's
- * height, so that overscan does not change the look.
- */
-export function bloomLaw(look: Look, width: number, height: number, frameHeight = height): PowerLaw {
-  const { radius, falloff } = look.veil.bloom;
-  return { core: radius * frameHeight, falloff, reach: Math.hypot(width, height) };
-}
 
 /** Degrees within which what the eye scatters counts as the source's own image. */
 const IMAGE = 0.1;
@@ -34,7 +24,7 @@ function glareQuadrant(focal: number, age: number, reach: number, { width, heigh
 
 /** A glow that falls off with the distance, by a power of it or as in an eye. */
 export const bloom: PartKind = (look, { size, frame }) => {
-  const { on, amount, tint, law, age, feed } = look.veil.bloom;
+  const { on, amount, tint, law, radius, falloff, age, feed } = look.veil.bloom;
   const part = { name: 'veil.bloom', on, amount, tint, ...feedOf(look, feed) };
   if (law === 'eye') {
     const focal = (look.camera.focalLength / look.camera.sensorWidth) * frame.width;
@@ -47,7 +37,7 @@ export const bloom: PartKind = (look, { size, frame }) => {
       },
     ];
   }
-  const power = bloomLaw(look, size.width, size.height, frame.height);
+  const power = { core: radius * frame.height, falloff, reach: diagonal(size) };
   return [
     {
       ...part,

@@ -1,3 +1,4 @@
+import { imageAt } from '../../../bench/image';
 import { coverPlane } from '../../../image/cover';
 import type { Size } from '../../../image/frame';
 import type { GreyImage } from '../../../image/grey-image';
@@ -20,7 +21,7 @@ export const dirt: PartKind = (look, context) => {
   };
   const drawn = { size: size * context.frame.height, seed };
   // A missing image is told only where the dirt is seen.
-  const own = on && amount > 0 && image !== NO_IMAGE ? context.image(image, 'veil.dirt.image') : undefined;
+  const own = on && amount > 0 && image !== NO_IMAGE ? imageAt(context, image, 'veil.dirt.image') : undefined;
   return [
     {
       ...{ name: 'veil.dirt', on, amount, tint, ...feedOf(look, feed) },

@@ -1,5 +1,5 @@
 import type { ContentCache } from '../../../bench/cache';
-import type { GreyImage } from '../../../image/grey-image';
+import type { Images } from '../../../bench/image';
 import type { Parallel, RunOptions } from '../../../kernels/parallel';
 import type { Size } from '../../../image/frame';
 import type { Look } from '../../../look/look';
@@ -27,7 +27,7 @@ export interface VeilPart {
 }
 
 /** What parts are made from, besides the look. */
-export interface PartContext extends RunOptions {
+export interface PartContext extends RunOptions, Images {
   /** Of the picture whose light is scattered, in its pixels. */
   size: Size;
   /** The frame, whose height lengths are shares of. */
@@ -36,7 +36,6 @@ export interface PartContext extends RunOptions {
   parallel: Parallel;
   /** Less detail will do. */
   draft: boolean;
-  image(name: string, path: string): GreyImage;
 }
 
 /** A kind of part: gives those that a look has, those that are off as well. */

@@ -1,9 +1,9 @@
+import { pupilImage } from '../../../bench/image';
 import { LUMINANCE } from '../../../color/primaries';
 import type { Size } from '../../../image/frame';
 import type { GreyImage } from '../../../image/grey-image';
 import { portion, type Task } from '../../../kernels/parallel';
 import type { Look } from '../../../look/look';
-import { NO_IMAGE } from '../../../look/setting';
 import {
   diffraction,
   REFERENCE,
@@ -15,7 +15,7 @@ import type { PointImage } from '../../../optics/point-image';
 import { sharePoint, shareOutside, type PointRows } from '../../../optics/point-pixels';
 import { shapeAt } from '../../../optics/pupil';
 import { pupilMask } from '../../../optics/pupil-mask';
-import { feedOf, type PartContext, type PartKind } from './part';
+import { feedOf, type PartKind } from './part';
 import { halfKernel } from './pixel-kernel';
 
 /** Pixels across the pupil that diffraction is computed from. */
@@ -111,11 +111,6 @@ export async function onPixels(
     return rows;
   });
   return { rows: all, outside };
-}
-
-/** The mask that an artist gave a look's pupil, if any. */
-export function pupilImage(look: Look, { image }: Pick<PartContext, 'image'>): GreyImage | undefined {
-  return look.pupil.mask === NO_IMAGE ? undefined : image(look.pupil.mask, 'pupil.mask');
 }
 
 /** The image of the pupil in every light, by diffraction. */
