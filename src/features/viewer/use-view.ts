@@ -23,8 +23,8 @@ interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
   scale: { draft: number; full: number };
 }
 
-/** What can be computed of a region alone: the rest is told of the whole picture. */
-const REGIONAL: ReadonlySet<Subject['kind']> = new Set(['final', 'behind', 'separation']);
+/** What can be computed of a region alone. The rest is told of the whole picture: one effect by itself also has the light that comes from afar. */
+const REGIONAL: ReadonlySet<Subject['kind']> = new Set(['final', 'behind']);
 
 const fitsIn = ({ x, y, width, height }: Region, card: { width: number; height: number }): boolean =>
   x + width <= card.width && y + height <= card.height;
