@@ -6,7 +6,7 @@ export default ts.config(
     ignores: [
       '.next/',
       'dist/',
-      'kernels/',
+      'src/core/kernels/*/assembly/',
       'src/core/kernels/generated/',
       'coverage/',
       '.cache/',

@@ -8,15 +8,16 @@ import { applyView, viewNamed } from '../src/core/color/view';
 import { readExr } from '../src/core/formats/exr/read';
 import { writeExr } from '../src/core/formats/exr/write';
 import { channelFloats, pictureBytes } from '../src/core/image/picture';
-import { referenceConvolution } from '../src/core/kernels/convolution-reference';
-import { wasmConvolution } from '../src/core/kernels/convolution-wasm';
+import { referenceConvolution } from '../src/core/kernels/convolution/reference';
+import { wasmConvolution } from '../src/core/kernels/convolution/wasm';
 import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
 import { despike } from '../src/core/stations/plate/clean';
-import { inline } from '../src/core/kernels/jobs';
-import type { Parallel } from '../src/core/kernels/parallel';
+import { serialRunner } from '../src/core/jobs';
+import type { TaskRunner } from '../src/core/kernels/runtime/parallel';
 import { assignSetting, defaultLook } from '../src/core/look/look';
 import { powerLawQuadrant } from '../src/core/optics/power-law';
-import { wasmScatter, type ScatterInput, type ScatterKernel } from '../src/core/kernels/scatter';
+import type { ScatterInput, ScatterKernel } from '../src/core/kernels/scatter';
+import { wasmScatter } from '../src/core/kernels/scatter/wasm';
 import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
@@ -83,8 +84,8 @@ function withPackage(plane: Float32Array): void {
 }
 
 const threads = startThreads(new URL('./task-thread.mjs', import.meta.url));
-const reference = referenceConvolution(inline);
-const single = wasmConvolution(inline);
+const reference = referenceConvolution(serialRunner);
+const single = wasmConvolution(serialRunner);
 const many = wasmConvolution(threads.parallel);
 const kernel = evenKernel(quadrant, WIDTH);
 const kernelRows = kernel.rows;
@@ -130,7 +131,7 @@ await compare(
   () => many.convolve(planes, [spectrum]),
 );
 const bladed = assignSetting(defaultLook(), 'pupil.blades=7');
-const spikesOn = (parallel: Parallel) => async (): Promise<void> => {
+const spikesOn = (parallel: TaskRunner) => async (): Promise<void> => {
   const images = await spikeImages(bladed, { parallel });
   await onPixels(images, { width: WIDTH, height: HEIGHT }, 2, { parallel });
 };
@@ -138,7 +139,7 @@ await compare(
   `spikes of a new pupil 1280x720, ${threads.parallel.threads} threads`,
   spikesOn(threads.parallel),
   'one thread',
-  spikesOn(inline),
+  spikesOn(serialRunner),
 );
 
 /** Against the native library, which gets the same planes on the same padded grid. */
@@ -303,7 +304,7 @@ const scattered =
     inputs.set(name, input);
     return kernel.scatter({ ...input, key: cut === 'anew' ? `${name} ${turn++}` : name });
   };
-const [alone, together, kept] = [inline, threads.parallel, inline].map(wasmScatter) as [
+const [alone, together, kept] = [serialRunner, threads.parallel, serialRunner].map(wasmScatter) as [
   ScatterKernel,
   ScatterKernel,
   ScatterKernel,

@@ -11,9 +11,8 @@ import {
   writeFileSync,
 } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { root } from './root.mjs';
 
-export const root = fileURLToPath(new URL('..', import.meta.url));
 const at = (path) => join(root, path);
 const INSTALL_STAMP = 'node_modules/.bokelux-installed';
 const BUILD_STAMP = '.next/bokelux-built';
@@ -71,9 +70,20 @@ function linkCommand() {
   symlinkSync(at('bin/bokelux.mjs'), link);
 }
 
+/** Folders of the kernels' WebAssembly sources. */
+const assemblySources = () =>
+  readdirSync(at('src/core/kernels'))
+    .map((name) => `src/core/kernels/${name}/assembly/`)
+    .filter((folder) => existsSync(at(folder)));
+
 /** Compiles the WebAssembly kernels, unless nothing has changed since. */
 export async function makeKernels() {
-  const wanted = digest(['kernels/', 'scripts/kernels.mjs', 'scripts/butterflies.mjs', 'package-lock.json']);
+  const wanted = digest([
+    ...assemblySources(),
+    'scripts/kernels.mjs',
+    'scripts/butterflies.mjs',
+    'package-lock.json',
+  ]);
   if (matches(KERNEL_STAMP, wanted)) return;
   const { buildKernels } = await import('./kernels.mjs');
   await buildKernels();

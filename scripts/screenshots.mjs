@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { ensureChromium } from './chromium.mjs';
-import { root } from './prepare.mjs';
+import { root } from './root.mjs';
 
 const PORT = 3219;
 const FOLDER = 'docs/screenshots';

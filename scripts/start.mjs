@@ -1,7 +1,8 @@
 // Installs what is missing, builds what has changed and serves the application. PORT chooses the port.
 import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
-import { build, install, root } from './prepare.mjs';
+import { build, install } from './prepare.mjs';
+import { root } from './root.mjs';
 
 const port = Number(process.env.PORT ?? 3000);
 if (!Number.isInteger(port) || port < 1 || port > 65535) {

@@ -1,7 +1,8 @@
 // The one test command: installs, builds, checks, and runs the unit and browser tests. Last line: the count.
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { ensureChromium } from './chromium.mjs';
-import { build, install, root, run } from './prepare.mjs';
+import { build, install, run } from './prepare.mjs';
+import { root } from './root.mjs';
 
 install();
 await build();

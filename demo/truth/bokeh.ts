@@ -2,8 +2,8 @@ import { ContentCache } from '../../src/core/bench/cache';
 import { evaluate } from '../../src/core/bench/evaluate';
 import { makePlate } from '../../src/core/bench/plate';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
-import { inline } from '../../src/core/kernels/jobs';
-import { kernelsOn } from '../../src/core/kernels/kernels';
+import { serialRunner } from '../../src/core/jobs';
+import { kernelsOn } from '../../src/core/kernels';
 import { assignSetting } from '../../src/core/look/look';
 import { blurDiameter } from '../../src/core/optics/camera';
 import { quayScene } from '../scene/quay';
@@ -72,7 +72,7 @@ async function computed(pair: Pair, distance: number, formula: number): Promise<
   addChannel(picture, 'depth.Z', 'float', new Float32Array(width * height).fill(distance));
   const look = assignSetting(lookOf(pair, 'disc'), 'focus.limit=0.25');
   const plate = makePlate('lamp', 'lamp.exr', picture);
-  const context = { plate, cache: new ContentCache(1 << 28), kernels: kernelsOn(inline) };
+  const context = { plate, cache: new ContentCache(1 << 28), kernels: kernelsOn(serialRunner) };
   const result = await evaluate(look, context, { scale: 1, behind: 'focus' });
   const [red] = result.light.total;
   // About the disc alone: far off, the rounding of a bright lamp would weigh.

@@ -7,8 +7,8 @@ import { makePlate, type Plate } from '../../src/core/bench/plate';
 import { applyView, viewNamed } from '../../src/core/color/view';
 import { readExr } from '../../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../../src/core/image/picture';
-import { kernelsOn } from '../../src/core/kernels/kernels';
-import { inline } from '../../src/core/kernels/jobs';
+import { kernelsOn } from '../../src/core/kernels';
+import { serialRunner } from '../../src/core/jobs';
 import { parseLook, type Look } from '../../src/core/look/look';
 import { quayScene } from '../scene/quay';
 import { pairFile, PINHOLE, PUPILS, SIZE, type Pair, type PupilName } from './pairs';
@@ -69,8 +69,8 @@ export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promi
   const context = {
     plate,
     cache: new ContentCache(1 << 30),
-    parallel: inline,
-    kernels: kernelsOn(inline),
+    parallel: serialRunner,
+    kernels: kernelsOn(serialRunner),
   };
   const { light } = await evaluate(lookOf(pair, pupil), context, { scale: 1, behind: 'focus' });
   const ours = light.total;

@@ -1,7 +1,7 @@
 import { writeExr } from '../core/formats/exr/write';
 import { addChannel, emptyPicture } from '../core/image/picture';
-import { inline } from '../core/kernels/jobs';
-import type { Parallel } from '../core/kernels/parallel';
+import { serialRunner } from '../core/jobs';
+import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { assignSetting, defaultLook } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
 import { plateOfFile } from '../core/shot/shot';
@@ -51,7 +51,7 @@ const request = (change: Partial<ShowRequest> = {}): ShowRequest => ({
   ...change,
 });
 
-async function openEngine(parallel: Parallel = inline): Promise<BenchEngine> {
+async function openEngine(parallel: TaskRunner = serialRunner): Promise<BenchEngine> {
   const engine = new BenchEngine(parallel);
   value(await engine.openPlate('q', 'quay.exr', source('quay.exr', file())));
   return engine;
@@ -59,7 +59,9 @@ async function openEngine(parallel: Parallel = inline): Promise<BenchEngine> {
 
 describe('the engine', () => {
   it('tells what a plate holds', async () => {
-    const info = value(await new BenchEngine(inline).openPlate('q', 'quay.exr', source('quay.exr', file())));
+    const info = value(
+      await new BenchEngine(serialRunner).openPlate('q', 'quay.exr', source('quay.exr', file())),
+    );
     expect(info).toMatchObject({
       width: WIDTH,
       height: HEIGHT,
@@ -178,7 +180,7 @@ describe('the engine', () => {
   });
 
   it('packs and unpacks shots', async () => {
-    const engine = new BenchEngine(inline);
+    const engine = new BenchEngine(serialRunner);
     const shot = {
       name: 'S',
       plates: [plateOfFile('q', 'quay.exr')],
@@ -240,7 +242,7 @@ function passFiles(): SourceFile[] {
 
 describe('looking at the plate', () => {
   const open = async (): Promise<BenchEngine> => {
-    const engine = new BenchEngine(inline);
+    const engine = new BenchEngine(serialRunner);
     value(await engine.openPlate('q', 'pier', passFiles()));
     return engine;
   };
@@ -249,7 +251,7 @@ describe('looking at the plate', () => {
   const at = ({ pixels }: Shown, i: number): number[] => [...pixels.subarray(4 * i, 4 * i + 3)];
 
   it('opens passes from files of their own, and tells what each is', async () => {
-    const info = value(await new BenchEngine(inline).openPlate('q', 'pier', passFiles()));
+    const info = value(await new BenchEngine(serialRunner).openPlate('q', 'pier', passFiles()));
     expect(info.passes.map(({ name, role, component }) => [name, role, component])).toEqual([
       ['beauty', 'beauty', false],
       ['diffuse', 'diffuse', true],
@@ -356,7 +358,7 @@ describe('looking at the plate', () => {
     for (const name of ['R', 'G', 'B']) addChannel(picture, name, 'float', light);
     const depth = Float32Array.from({ length: width * height }, (_, i) => (i % width < 48 ? 5 : 500));
     addChannel(picture, 'depth.Z', 'float', depth);
-    const engine = new BenchEngine(inline);
+    const engine = new BenchEngine(serialRunner);
     value(await engine.openPlate('q', 'grain.exr', source('grain.exr', writeExr(picture))));
     const grainOf = async (...settings: string[]) => {
       const asked = settings.reduce(assignSetting, defaultLook());

@@ -14,8 +14,8 @@ import { holdsLight } from '../core/image/passes';
 import { pictureBytes } from '../core/image/picture';
 import { isComponent, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
-import { kernelsOn, type Kernels } from '../core/kernels/kernels';
-import type { Parallel } from '../core/kernels/parallel';
+import { kernelsOn, type Kernels } from '../core/kernels';
+import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import type { Look } from '../core/look/look';
 import { cameraOfFile } from '../core/optics/file-camera';
 import {
@@ -85,7 +85,7 @@ export class BenchEngine {
   private shownRegion: (NonNullable<typeof this.shown> & { region: Region }) | undefined;
   private listener: ProgressListener | undefined;
 
-  constructor(parallel: Parallel) {
+  constructor(parallel: TaskRunner) {
     this.kernels = kernelsOn(parallel);
   }
 

@@ -1,11 +1,11 @@
 import { CancelledError } from '../core/errors';
-import { referenceConvolution } from '../core/kernels/convolution-reference';
-import { inline, runJob } from '../core/kernels/jobs';
-import type { Parallel, Task } from '../core/kernels/parallel';
+import { referenceConvolution } from '../core/kernels/convolution/reference';
+import { serialRunner, runJob } from '../core/jobs';
+import type { TaskRunner, Task } from '../core/kernels/runtime/parallel';
 import { answer, Pool, type Reply, type TaskThread } from './pool';
 
 /** Threads that do their work at once but answer later, in any order. */
-function fakeThreads(count: number): Parallel {
+function fakeThreads(count: number): TaskRunner {
   return new Pool(
     Array.from({ length: count }, (_, index): TaskThread => {
       let listener: (reply: Reply) => void = () => undefined;
@@ -23,7 +23,7 @@ function fakeThreads(count: number): Parallel {
 describe('the pool', () => {
   it('hands a failure on and goes on working', async () => {
     const pool = fakeThreads(2);
-    const bad: Task = { job: 'nothing of the kind', input: undefined };
+    const bad = { job: 'nothing of the kind', input: undefined } as unknown as Task;
     await expect(pool.run([bad])).rejects.toThrow(/no job/);
     await expect(pool.run([])).resolves.toBeUndefined();
     expect(pool.threads).toBe(2);
@@ -41,7 +41,7 @@ describe('the pool', () => {
       },
       onReply: (next) => (listener = next),
     };
-    const tasks = ['a', 'b', 'c'].map((job): Task => ({ job, input: undefined }));
+    const tasks = ['a', 'b', 'c'].map((job) => ({ job, input: undefined }) as unknown as Task);
     await expect(new Pool([thread]).run(tasks, { signal: control.signal })).rejects.toThrow(CancelledError);
     expect(started).toEqual(['a']);
   });
@@ -50,7 +50,7 @@ describe('the pool', () => {
     const [width, height] = [90, 70];
     const plane = Float32Array.from({ length: width * height }, (_, i) => ((i * 7919) % 1009) / 1009);
     const results = await Promise.all(
-      [inline, fakeThreads(2), fakeThreads(5)].map(async (parallel) => {
+      [serialRunner, fakeThreads(2), fakeThreads(5)].map(async (parallel) => {
         const kernel = referenceConvolution(parallel);
         const spectrum = await kernel.prepare(width, height, (dy, out) =>
           out.forEach((_, i) => (out[i] = 1 / (1 + dy * dy + i))),

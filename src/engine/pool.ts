@@ -1,6 +1,6 @@
 import { CancelledError } from '../core/errors';
-import type { Parallel, RunOptions, Task } from '../core/kernels/parallel';
-import { settled } from '../core/kernels/rooms';
+import type { TaskRunner, RunOptions, Task } from '../core/kernels/runtime/parallel';
+import { settled } from '../core/kernels/runtime/scratch';
 
 /** What a task's thread answers. */
 export type Reply = { done: true } | { failed: string };
@@ -15,7 +15,7 @@ export interface TaskThread {
  * Shares tasks out over threads, each taking the next when it is done with one. The same pool serves browser workers
  * and Node's worker threads; only how a thread is made differs.
  */
-export class Pool implements Parallel {
+export class Pool implements TaskRunner {
   private readonly idle: TaskThread[];
   private readonly waiting: ((thread: TaskThread) => void)[] = [];
   private readonly settle = new Map<TaskThread, (reply: Reply) => void>();

@@ -1,7 +1,7 @@
 import { pupilImage, type Images } from '../core/bench/image';
 import { LUMINANCE } from '../core/color/primaries';
 import type { GreyImage } from '../core/image/grey-image';
-import type { Parallel } from '../core/kernels/parallel';
+import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import type { Look } from '../core/look/look';
 import { shapeAt } from '../core/optics/pupil';
 import { pupilMask } from '../core/optics/pupil-mask';
@@ -18,7 +18,11 @@ const REACH = 50;
 const STOPS = 24;
 
 /** A look's pupil, and what it makes of a white point of light in logarithmic brightness. */
-export async function pupilPictures(look: Look, images: Images, parallel: Parallel): Promise<PupilPictures> {
+export async function pupilPictures(
+  look: Look,
+  images: Images,
+  parallel: TaskRunner,
+): Promise<PupilPictures> {
   const mask = pupilImage(look, images);
   return {
     pupil: paintMask(look, mask),
@@ -37,7 +41,11 @@ function paintMask(look: Look, image: GreyImage | undefined): Thumbnail {
   return { width: PUPIL_PIXELS, height: PUPIL_PIXELS, pixels };
 }
 
-async function paintPoint(look: Look, image: GreyImage | undefined, parallel: Parallel): Promise<Thumbnail> {
+async function paintPoint(
+  look: Look,
+  image: GreyImage | undefined,
+  parallel: TaskRunner,
+): Promise<Thumbnail> {
   const images = await spikeImages(look, { parallel, size: COMPUTED, ...(image && { image }) });
   const { rows } = await onPixels(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
     parallel,

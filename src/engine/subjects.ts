@@ -10,7 +10,7 @@ import { SettingError } from '../core/errors';
 import type { GreyImage } from '../core/image/grey-image';
 import { reduceArea } from '../core/image/resample';
 import { holdsLight, type Pass } from '../core/image/passes';
-import { SHARP } from '../core/kernels/scatter';
+import { IN_FOCUS_RADIUS } from '../core/kernels/scatter';
 import { acceptableBlur } from '../core/optics/camera';
 import { filmView } from '../core/stations/film/run';
 import { radiusPlane } from '../core/stations/focus/run';
@@ -321,7 +321,7 @@ export async function paintGrain(
     // The median, since outlines are far stronger than any grain; times what makes it a standard deviation.
     return found.length > 0 ? 1.4826 * found.sort()[found.length >> 1]! : undefined;
   };
-  const grain = { sharp: strength((r) => r <= SHARP), blurred: strength((r) => r >= BLURRED) };
+  const grain = { sharp: strength((r) => r <= IN_FOCUS_RADIUS), blurred: strength((r) => r >= BLURRED) };
   const drawn = mapRgb(fine, (plane) => plane.map((value) => 0.5 + GRAIN_GAIN * value));
   return { width, height, rgb: light.total, pixels: plainBytes(drawn), report: { grain } };
 }

@@ -2,7 +2,7 @@ import { ContentCache } from '../../core/bench/cache';
 import { evaluate } from '../../core/bench/evaluate';
 import { cutRegion, type Region } from '../../core/bench/region';
 import { SettingError } from '../../core/errors';
-import { kernelsOn } from '../../core/kernels/kernels';
+import { kernelsOn } from '../../core/kernels';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
 import { startThreads } from '../../engine/node/threads';

@@ -3,9 +3,9 @@ import { CancelledError, SettingError } from '../errors';
 import { floatsToHalves } from '../image/half';
 import { addChannel, emptyPicture, type Picture, type SampleType } from '../image/picture';
 import type { ConvolutionKernel } from '../kernels/convolution';
-import { referenceConvolution } from '../kernels/convolution-reference';
-import { kernelsOn } from '../kernels/kernels';
-import { inline } from '../kernels/jobs';
+import { referenceConvolution } from '../kernels/convolution/reference';
+import { kernelsOn } from '../kernels';
+import { serialRunner } from '../jobs';
 import { assignSetting, defaultLook, type Look } from '../look/look';
 import { pointSpread } from '../stations/veil/kernel';
 import { feedWeight } from '../stations/veil/feed';
@@ -46,10 +46,10 @@ const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, d
 
 function contextFor(
   plate: Plate,
-  convolution: ConvolutionKernel = referenceConvolution(inline),
+  convolution: ConvolutionKernel = referenceConvolution(serialRunner),
   cache = new ContentCache(1e9),
 ): StationContext {
-  return { plate, cache, kernels: { ...kernelsOn(inline), convolution } };
+  return { plate, cache, kernels: { ...kernelsOn(serialRunner), convolution } };
 }
 
 const run = (
@@ -407,7 +407,7 @@ describe('the bench', () => {
 
   it('computes only what a change touches', async () => {
     const counted = { prepare: 0, convolve: 0 };
-    const inner = referenceConvolution(inline);
+    const inner = referenceConvolution(serialRunner);
     const convolution: ConvolutionKernel = {
       prepare: (...all) => (counted.prepare++, inner.prepare(...all)),
       transform: (...all) => inner.transform(...all),

@@ -1,6 +1,6 @@
 import { addChannel, emptyPicture } from '../image/picture';
-import { inline } from '../kernels/jobs';
-import { kernelsOn } from '../kernels/kernels';
+import { serialRunner } from '../jobs';
+import { kernelsOn } from '../kernels';
 import { assignSetting, defaultLook, type Look } from '../look/look';
 import { ContentCache } from './cache';
 import { evaluate } from './evaluate';
@@ -32,7 +32,12 @@ function night(): Plate {
 }
 
 const plate = night();
-const context = () => ({ plate, cache: new ContentCache(1e9), kernels: kernelsOn(inline), draft: true });
+const context = () => ({
+  plate,
+  cache: new ContentCache(1e9),
+  kernels: kernelsOn(serialRunner),
+  draft: true,
+});
 const REGION: Region = { x: 290, y: 150, width: 120, height: 90 };
 
 /** Largest difference between a region by itself and cut out of the whole, against how bright it is there. */

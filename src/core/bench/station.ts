@@ -1,6 +1,6 @@
 import type { GreyImage } from '../image/grey-image';
-import type { Kernels } from '../kernels/kernels';
-import type { RunOptions } from '../kernels/parallel';
+import type { Kernels } from '../kernels';
+import type { RunOptions } from '../kernels/runtime/parallel';
 import type { Look, StationId } from '../look/look';
 import type { ContentCache } from './cache';
 import type { Light } from './light';

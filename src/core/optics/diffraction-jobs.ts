@@ -1,4 +1,4 @@
-import { placeInGrid, type Grid } from '../kernels/convolution-reference-jobs';
+import { placeInGrid, type Grid } from '../kernels/convolution/fft-grid-jobs';
 import { ANGLES, STEP } from './point-image';
 
 /** Samples of the transform between the points that a cell is the mean of. */
@@ -128,5 +128,13 @@ export function whiteRows({ source: shared, weights, from, to, out }: WhiteRows)
     channels.forEach((channel, c) => {
       for (let i = 0; i < ANGLES; i++) channel[row * ANGLES + i] = Math.max(0, sums[c]![i]!);
     });
+  }
+}
+
+declare module '../kernels/runtime/parallel' {
+  interface JobInputs {
+    powerRows: PowerRows;
+    polarRows: PolarRows;
+    whiteRows: WhiteRows;
   }
 }

@@ -1,4 +1,4 @@
-import { inline } from '../kernels/jobs';
+import { serialRunner } from '../jobs';
 import { diffraction, softened, whiteImage } from './diffraction';
 import { ANGLES, slopes, STEP, type PointImage } from './point-image';
 import { pupilArea } from './pupil';
@@ -17,8 +17,8 @@ const CLEAN: PupilMarks = {
 const DISC = { blades: 0, curvature: 1, rotation: 0 };
 const blades = (count: number) => ({ blades: count, curvature: 0, rotation: 0 });
 const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): Promise<PointImage> =>
-  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { parallel: inline });
-const whiteOf = (image: PointImage): Promise<PointImage[]> => whiteImage(image, { parallel: inline });
+  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { parallel: serialRunner });
+const whiteOf = (image: PointImage): Promise<PointImage[]> => whiteImage(image, { parallel: serialRunner });
 
 const rowAt = ({ first }: PointImage, distance: number): number =>
   Math.round((Math.log(distance) - first) / STEP);

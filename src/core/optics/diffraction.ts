@@ -1,11 +1,19 @@
-import { BLOCK, newGrid } from '../kernels/convolution-reference-jobs';
-import { portion, type Parallel, type RunOptions, type Task } from '../kernels/parallel';
-import type { PolarRows, PowerRows, SharedPower, WhiteRows } from './diffraction-jobs';
+import { BLOCK, newGrid } from '../kernels/convolution/fft-grid-jobs';
+import {
+  rangeTasks,
+  subProgress,
+  type JobInputs,
+  type JobName,
+  type RunOptions,
+  type Task,
+  type TaskRunner,
+} from '../kernels/runtime/parallel';
+import type { SharedPower, WhiteRows } from './diffraction-jobs';
 import { ANGLES, slopes, STEP, type PointImage } from './point-image';
 import { spectralSamples } from './spectral-weights';
 
 /** Threads to share the work out over, and who hears of it. */
-export type ParallelOptions = RunOptions & { parallel: Parallel };
+export type ParallelOptions = RunOptions & { parallel: TaskRunner };
 
 /** The nearest distance that is kept, in wavelengths times f-number. */
 const NEAREST = 0.25;
@@ -22,13 +30,11 @@ const MIDDLE = 1 / 64;
 const CALLS = 16;
 
 /** Tasks of one job over bands of rows; a band begins with an even row. */
-function banded<Input>(job: string, count: number, input: Omit<Input, 'from' | 'to'>): Task[] {
-  const size = 2 * Math.ceil(count / CALLS / 2);
-  const tasks: Task[] = [];
-  for (let from = 0; from < count; from += size)
-    tasks.push({ job, input: { ...input, from, to: Math.min(count, from + size) } });
-  return tasks;
-}
+const banded = <Name extends JobName>(
+  job: Name,
+  count: number,
+  input: Omit<JobInputs[Name], 'from' | 'to'>,
+): Task<Name>[] => rangeTasks(job, input, count, 2 * Math.ceil(count / CALLS / 2));
 
 /**
  * Diffraction by a mask of `size * size`, whose pupil is as wide as itself, for one wavelength. Its integral is 1.
@@ -41,20 +47,20 @@ export async function diffraction(
 ): Promise<PointImage> {
   const squared = mask.reduce((sum, value) => sum + value * value, 0) / size ** 2;
   const far = await powerSpectrum(mask, size, FAR_SAMPLES, squared, {
-    ...{ parallel, ...portion(options, 0, 0.4) },
+    ...{ parallel, ...subProgress(options, 0, 0.4) },
   });
   const middle = await powerSpectrum(reduced(mask, size, REDUCED), size / REDUCED, NEAR_SAMPLES, squared, {
-    ...{ parallel, ...portion(options, 0.4, 0.5) },
+    ...{ parallel, ...subProgress(options, 0.4, 0.5) },
   });
   const rows = Math.floor(Math.log((USEFUL * size) / 2 / NEAREST) / STEP);
   const density = new SharedArrayBuffer(rows * ANGLES * 4);
   await parallel.run(
-    banded<PolarRows>('polarRows', rows, {
+    banded('polarRows', rows, {
       ...{ middle, far, density },
       middleTo: MIDDLE * size,
       nearest: NEAREST,
     }),
-    portion(options, 0.5, 1),
+    subProgress(options, 0.5, 1),
   );
   return { density: new Float32Array(density), first: Math.log(NEAREST), rows };
 }
@@ -90,7 +96,7 @@ async function powerSpectrum(
   await parallel.run(banded('convolveColumns', blocks, { grid, height: size, spectrum: undefined }), options);
   const spectrum = { length, columns, samples, power: new SharedArrayBuffer(columns * length * 4) };
   const scale = squared > 0 ? samples ** 2 / (squared * size * size * length * length) : 0;
-  await parallel.run(banded<PowerRows>('powerRows', length, { grid, spectrum, scale }), options);
+  await parallel.run(banded('powerRows', length, { grid, spectrum, scale }), options);
   return spectrum;
 }
 
@@ -111,7 +117,7 @@ export async function whiteImage(
     weight.map((value) => value * (REFERENCE / wavelength) ** 2),
   ) as unknown as WhiteRows['weights'];
   await parallel.run(
-    banded<WhiteRows>('whiteRows', rows, { source, weights, out: out as unknown as WhiteRows['out'] }),
+    banded('whiteRows', rows, { source, weights, out: out as unknown as WhiteRows['out'] }),
     options,
   );
   const shift = Math.round(Math.log(samples[0]!.wavelength / REFERENCE) / STEP);

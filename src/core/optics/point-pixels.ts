@@ -214,3 +214,9 @@ function farSlopes(image: PointImage): Float32Array {
   const [steepest, flattest] = FAR_SLOPE;
   return slopes(image).map((slope) => Math.min(flattest, Math.max(steepest, slope)));
 }
+
+declare module '../kernels/runtime/parallel' {
+  interface JobInputs {
+    spreadPoint: PointRows;
+  }
+}

@@ -8,8 +8,8 @@ import { readExr } from '../formats/exr/read';
 import { writePng } from '../formats/png/write';
 import { floatsToHalves } from '../image/half';
 import { addChannel, channelFloats, emptyPicture, type Picture, type SampleType } from '../image/picture';
-import { kernelsOn } from '../kernels/kernels';
-import { inline } from '../kernels/jobs';
+import { kernelsOn } from '../kernels';
+import { serialRunner } from '../jobs';
 import { assignSetting, defaultLook } from '../look/look';
 import { fileName } from './file-name';
 import { print, type PrintFormat, type Printed } from './print';
@@ -43,7 +43,7 @@ async function printed(
   const look = settings.reduce(assignSetting, defaultLook());
   const { light } = await evaluate(
     look,
-    { plate, cache: new ContentCache(1e8), kernels: kernelsOn(inline) },
+    { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) },
     { scale: 1 },
   );
   return print({ plate, look, light: region ? cutRegion(light, region) : light, format, region });

@@ -2,8 +2,8 @@ import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
 import type { Role } from '../../core/image/roles';
 import type { Look } from '../../core/look/look';
-import { inline } from '../../core/kernels/jobs';
-import type { Parallel } from '../../core/kernels/parallel';
+import { serialRunner } from '../../core/jobs';
+import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import type { DepthHistogram } from '../../core/stations/focus/depth';
 import type { KernelProfile } from '../../core/stations/veil/kernel';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
@@ -26,9 +26,9 @@ import type { Shot } from '../../core/shot/shot';
 /** More threads than this gain little and take memory. */
 const MAX_THREADS = 8;
 
-function startThreads(): Parallel {
+function startThreads(): TaskRunner {
   const count = Math.min(MAX_THREADS, navigator.hardwareConcurrency || 1);
-  if (count <= 1) return inline;
+  if (count <= 1) return serialRunner;
   const workers = Array.from(
     { length: count },
     () => new Worker(new URL('./task.worker.ts', import.meta.url), { type: 'module' }),

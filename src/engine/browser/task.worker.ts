@@ -1,5 +1,5 @@
-import { runJob } from '../../core/kernels/jobs';
-import type { Task } from '../../core/kernels/parallel';
+import { runJob } from '../../core/jobs';
+import type { Task } from '../../core/kernels/runtime/parallel';
 import { answer } from '../pool';
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;

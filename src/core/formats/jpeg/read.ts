@@ -2,7 +2,7 @@ import decode, { init } from '@jsquash/jpeg/decode.js';
 import { FileError } from '../../errors';
 import type { Picture } from '../../image/picture';
 import { WASM } from '../../kernels/generated/jpeg';
-import { wasmBytes } from '../../kernels/wasm';
+import { wasmBytes } from '../../kernels/runtime/wasm';
 import { COPY_AGAIN, guardSize } from '../limits';
 import { rasterPicture } from '../raster';
 import { exifOrientation, orient, segments } from './orientation';

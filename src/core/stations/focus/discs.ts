@@ -1,4 +1,4 @@
-import { SHARP, type Disc, type Discs } from '../../kernels/scatter';
+import { IN_FOCUS_RADIUS, type Disc, type Discs } from '../../kernels/scatter';
 import { OutlineWalk } from '../../optics/outline-walk';
 import { pupilOutline, type PupilShape } from '../../optics/pupil';
 import { differences, layTexture, Texture } from './textured-disc';
@@ -125,7 +125,7 @@ export class DiscSet implements Discs {
   /**
    * The radius to draw an outline at, so that its coverage of pixels has the spread of a disc of `radius`. Pixels are
    * squares, which blur by a twelfth each way themselves: that much is taken off. Small discs, of which few pixels know,
-   * are matched by trial; towards {@link SHARP} they go over into the pixel itself.
+   * are matched by trial; towards {@link IN_FOCUS_RADIUS} they go over into the pixel itself.
    */
   private drawnRadius(radius: number): number {
     const plain = Math.sqrt(Math.max(0, radius * radius - 1 / (12 * this.spread)));
@@ -136,7 +136,7 @@ export class DiscSet implements Discs {
       if (this.sampledSpread(middle) < this.spread * radius * radius) low = middle;
       else high = middle;
     }
-    return radius + (low - radius) * Math.min(1, Math.max(0, (radius - SHARP) / 0.25));
+    return radius + (low - radius) * Math.min(1, Math.max(0, (radius - IN_FOCUS_RADIUS) / 0.25));
   }
 
   /** Mean square distance along one axis of the pixels that an outline covers. */

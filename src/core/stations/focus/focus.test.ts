@@ -4,8 +4,8 @@ import type { Rgb } from '../../bench/light';
 import { makePlate, type Plate } from '../../bench/plate';
 import { addChannel, emptyPicture } from '../../image/picture';
 import type { Disc } from '../../kernels/scatter';
-import { kernelsOn } from '../../kernels/kernels';
-import { inline } from '../../kernels/jobs';
+import { kernelsOn } from '../../kernels';
+import { serialRunner } from '../../jobs';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
 import {
   depthHistogram,
@@ -44,7 +44,7 @@ const lensOf = (radius: number, ...settings: string[]): Look =>
   ].reduce(assignSetting, defaultLook());
 
 async function through(plate: Plate, look: Look, scale = 1): Promise<Rgb> {
-  const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(inline) };
+  const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) };
   return (await evaluate(look, context, { scale, behind: 'focus' })).light.total;
 }
 

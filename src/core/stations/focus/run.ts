@@ -2,7 +2,7 @@ import type { Light, Rgb } from '../../bench/light';
 import { pupilImage } from '../../bench/image';
 import { scaledFrame, scaledSize, type Plate } from '../../bench/plate';
 import type { Station, StationContext } from '../../bench/station';
-import { SHARP } from '../../kernels/scatter';
+import { IN_FOCUS_RADIUS } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
 import { shapeAt } from '../../optics/pupil';
@@ -30,7 +30,7 @@ export const focus: Station = {
   ],
   async run(light, look, context) {
     const radius = await radiusPlane(look, light.scale, context);
-    if (radius.every((r) => Math.abs(r) <= SHARP)) return { light };
+    if (radius.every((r) => Math.abs(r) <= IN_FOCUS_RADIUS)) return { light };
     const { width, height } = light;
     const settings = look.focus;
     const { squeeze, rim, catsEye } = settings;

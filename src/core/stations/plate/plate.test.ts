@@ -4,8 +4,8 @@ import { makePlate, type Plate } from '../../bench/plate';
 import { SettingError } from '../../errors';
 import { addChannel, emptyPicture, type Picture } from '../../image/picture';
 import type { Role } from '../../image/roles';
-import { kernelsOn } from '../../kernels/kernels';
-import { inline } from '../../kernels/jobs';
+import { kernelsOn } from '../../kernels';
+import { serialRunner } from '../../jobs';
 import { assignSetting, defaultLook, setSetting, type Look } from '../../look/look';
 import type { Mask } from '../../look/mask';
 import { clampFireflies, despike } from './clean';
@@ -40,7 +40,7 @@ function run(plate: Plate, look: Look, scale = 1, others: Record<string, Plate> 
   const context = {
     plate,
     cache: new ContentCache(1e8),
-    kernels: kernelsOn(inline),
+    kernels: kernelsOn(serialRunner),
     backdrop: (id: string) => others[id],
   };
   return evaluate(look, context, { scale, behind: 'plate' });
@@ -346,7 +346,7 @@ describe('masks', () => {
       'masks',
       [{ id: 'm', name: 'M', invert: false, shapes: [ellipse()] }],
     );
-    const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(inline) };
+    const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) };
     const { feeds } = await evaluate(look, context, { scale: 1 });
     expect(feeds.veil!.weight[middle]).toBe(1);
     expect(feeds.veil!.weight[0]).toBe(0);

@@ -3,7 +3,7 @@ import { LUMINANCE } from '../../color/primaries';
 import { tintGains } from '../../color/temperature';
 import { SettingError } from '../../errors';
 import type { Size } from '../../image/frame';
-import { inline } from '../../kernels/jobs';
+import { serialRunner } from '../../jobs';
 import type { Look } from '../../look/look';
 import { partNames, veilParts, type VeilPart } from './parts';
 import type { PartContext } from './parts/part';
@@ -16,7 +16,7 @@ const partsAt = (look: Look, size: Size, context: KernelContext): VeilPart[] =>
     ...{ size, frame: { x: 0, y: 0, ...size } },
     ...{
       cache: new ContentCache(0),
-      parallel: inline,
+      parallel: serialRunner,
       draft: false,
     },
     ...context,

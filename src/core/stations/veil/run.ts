@@ -6,7 +6,7 @@ import type { EnergyAccount, Feed, Station, StationContext } from '../../bench/s
 import { LUMINANCE } from '../../color/primaries';
 import { BEAUTY } from '../../image/passes';
 import type { Spectrum } from '../../kernels/convolution';
-import { portion } from '../../kernels/parallel';
+import { subProgress } from '../../kernels/runtime/parallel';
 import type { Look } from '../../look/look';
 import { maskKey, preparedPass } from '../plate/run';
 import { blendOf, blendPlanes, blendSums, type Blend } from './blend';
@@ -69,7 +69,7 @@ export const veil: Station = {
     let result = light;
     let [moved, arrived] = [0, 0];
     for (const [index, { fed, parts: members }] of [...groups.values()].entries()) {
-      const share = portion(context, index / groups.size, (index + 1) / groups.size);
+      const share = subProgress(context, index / groups.size, (index + 1) / groups.size);
       const blend = blendOf(members);
       const { feed } = fed;
       const spread = await scatter(fed, light, blend, margin, { ...context, ...share });
@@ -195,11 +195,11 @@ async function scatter(
     async () => {
       const spectra = await cache.take(
         `spectra ${beyond.width}x${beyond.height} ${blend.key}`,
-        () => spectraOf(blend, beyond, { ...context, ...portion(context, 0, 0.4) }),
+        () => spectraOf(blend, beyond, { ...context, ...subProgress(context, 0, 0.4) }),
         (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
       );
       const fed = await ready();
-      const planes = await convolution.convolve(fed, spectra, portion(context, 0.5, 1));
+      const planes = await convolution.convolve(fed, spectra, subProgress(context, 0.5, 1));
       const inside = { x: margin, y: margin, width, height };
       return planes.map((plane) =>
         margin ? cutPlane(plane, beyond.width, inside) : plane,
@@ -219,7 +219,7 @@ async function scatter(
     if (met.kernels++ === 0 || beyond.width * beyond.height > MOST_TRANSFORMED) return drawn();
     return cache.take(
       `${fedKey} transformed`,
-      () => convolution.transform(beyond.width, beyond.height, drawn(), portion(context, 0.4, 0.5)),
+      () => convolution.transform(beyond.width, beyond.height, drawn(), subProgress(context, 0.4, 0.5)),
       (made) => made.reduce((sum, { bytes }) => sum + bytes, 0),
     );
   }
@@ -257,7 +257,7 @@ async function spectraOf(
   const all = blendPlanes(blend, made);
   const spectra: Spectrum[] = [];
   for (const [index, planes] of all.entries()) {
-    const share = portion(options, index / all.length, (index + 1) / all.length);
+    const share = subProgress(options, index / all.length, (index + 1) / all.length);
     spectra.push(await kernels.convolution.prepare(width, height, planes, share));
   }
   return spectra;

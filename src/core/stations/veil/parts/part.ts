@@ -1,6 +1,6 @@
 import type { ContentCache } from '../../../bench/cache';
 import type { Images } from '../../../bench/image';
-import type { Parallel, RunOptions } from '../../../kernels/parallel';
+import type { TaskRunner, RunOptions } from '../../../kernels/runtime/parallel';
 import type { Size } from '../../../image/frame';
 import type { Look } from '../../../look/look';
 import type { PixelKernel } from './pixel-kernel';
@@ -33,7 +33,7 @@ export interface PartContext extends RunOptions, Images {
   /** The frame, whose height lengths are shares of. */
   frame: Size & { x: number; y: number };
   cache: ContentCache;
-  parallel: Parallel;
+  parallel: TaskRunner;
   /** Less detail will do. */
   draft: boolean;
 }

@@ -1,5 +1,5 @@
 import type { KernelPlane, KernelRows } from '../../../kernels/convolution';
-import { rowsOfPlanes } from '../../../kernels/kernel-planes';
+import { rowsOfPlanes } from '../../../kernels/convolution/kernel-planes';
 
 /**
  * A kernel on pixels, around a source in the middle of pixel (0, 0), the same turned half way round. All of its light

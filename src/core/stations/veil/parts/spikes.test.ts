@@ -2,7 +2,7 @@ import { LUMINANCE } from '../../../color/primaries';
 import { assignSetting, parseLook, type Look } from '../../../look/look';
 import type { PointImage } from '../../../optics/point-image';
 import { pointSpread } from '../kernel';
-import { inline } from '../../../kernels/jobs';
+import { serialRunner } from '../../../jobs';
 import { halfKernel } from './pixel-kernel';
 import { onPixels, spikeImages, spikeUnit } from './spikes';
 
@@ -13,14 +13,14 @@ describe('spikes on pixels', () => {
   const look = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=8', 'veil.spikes.amount=0.5');
   let images: PointImage[];
   beforeAll(async () => {
-    images = await spikeImages(look, { parallel: inline, size: 256 });
+    images = await spikeImages(look, { parallel: serialRunner, size: 256 });
   });
   const [width, height] = [96, 54];
 
   it.each([0.02, 1, 12])(
     'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
     async (unit) => {
-      const laid = await onPixels(images, { width, height }, unit, { parallel: inline });
+      const laid = await onPixels(images, { width, height }, unit, { parallel: serialRunner });
       laid.rows.forEach((rows, c) => {
         const columns = 2 * width - 1;
         let sum = 0;
@@ -39,11 +39,11 @@ describe('spikes on pixels', () => {
     const turned = await spikeImages(
       lookWith('pupil.blades=4', `pupil.rotation=${rotation}`, 'veil.spikes.softness=0'),
       {
-        ...{ parallel: inline, size: 256 },
+        ...{ parallel: serialRunner, size: 256 },
       },
     );
     const side = 80;
-    const { rows } = await onPixels(turned, { width: side, height: side }, 0.05, { parallel: inline });
+    const { rows } = await onPixels(turned, { width: side, height: side }, 0.05, { parallel: serialRunner });
     // The edges of a square on its corner face 45 degrees to the side: along that line, what lies across it.
     const angle = ((45 + rotation) * Math.PI) / 180;
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
@@ -63,7 +63,7 @@ describe('spikes on pixels', () => {
   });
 
   it('are the same turned half way round', async () => {
-    const laid = await onPixels(images, { width: 20, height: 10 }, 2, { parallel: inline });
+    const laid = await onPixels(images, { width: 20, height: 10 }, 2, { parallel: serialRunner });
     const { rows } = halfKernel(laid.rows[0]!, 20);
     const [below, above] = [new Float32Array(39), new Float32Array(39)];
     rows(4, below);
@@ -83,7 +83,9 @@ describe('spikes on pixels', () => {
   // The pattern at half the pixels is that of the whole, four pixels in one.
   it('look the same at half the size', async () => {
     const at = async (side: number, unit: number): Promise<(x: number, y: number) => number> => {
-      const { rows } = await onPixels(images, { width: side, height: side }, unit, { parallel: inline });
+      const { rows } = await onPixels(images, { width: side, height: side }, unit, {
+        parallel: serialRunner,
+      });
       return (x, y) => rows[1]![y * (2 * side - 1) + side - 1 + x]!;
     };
     const [large, small] = [await at(200, 4), await at(100, 2)];
@@ -105,7 +107,7 @@ describe('spikes on pixels', () => {
   it('have no colour when none is asked for, and more when more is', async () => {
     const colour = async (saturation: number): Promise<number> => {
       const tinted = lookWith('pupil.blades=6', `veil.spikes.saturation=${saturation}`);
-      const [r, g, b] = await spikeImages(tinted, { parallel: inline, size: 128 });
+      const [r, g, b] = await spikeImages(tinted, { parallel: serialRunner, size: 128 });
       let sum = 0;
       r!.density.forEach((red, i) => {
         const y = LUMINANCE[0] * red + LUMINANCE[1] * g!.density[i]! + LUMINANCE[2] * b!.density[i]!;

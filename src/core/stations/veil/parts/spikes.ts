@@ -2,7 +2,7 @@ import { pupilImage } from '../../../bench/image';
 import { LUMINANCE } from '../../../color/primaries';
 import type { Size } from '../../../image/frame';
 import type { GreyImage } from '../../../image/grey-image';
-import { portion, type Task } from '../../../kernels/parallel';
+import { rangeTasks, subProgress } from '../../../kernels/runtime/parallel';
 import type { Look } from '../../../look/look';
 import {
   diffraction,
@@ -12,7 +12,7 @@ import {
   type ParallelOptions,
 } from '../../../optics/diffraction';
 import type { PointImage } from '../../../optics/point-image';
-import { sharePoint, shareOutside, type PointRows } from '../../../optics/point-pixels';
+import { sharePoint, shareOutside } from '../../../optics/point-pixels';
 import { shapeAt } from '../../../optics/pupil';
 import { pupilMask } from '../../../optics/pupil-mask';
 import { feedOf, type PartKind } from './part';
@@ -39,9 +39,9 @@ export async function spikeImages(
 ): Promise<PointImage[]> {
   const { softness, saturation } = look.veil.spikes;
   const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
-  const sharp = await diffraction(mask, size, { ...options, ...portion(options, 0, 0.6) });
+  const sharp = await diffraction(mask, size, { ...options, ...subProgress(options, 0, 0.6) });
   const soft = softened(sharp, softness ** 2 * SOFTEST);
-  const images = await whiteImage(soft, { ...options, ...portion(options, 0.6, 1) });
+  const images = await whiteImage(soft, { ...options, ...subProgress(options, 0.6, 1) });
   if (saturation === 1) return images;
   const grey = images[0]!.density.map((_, i) =>
     LUMINANCE.reduce((sum, share, c) => sum + share * images[c]!.density[i]!, 0),
@@ -74,7 +74,7 @@ export interface LaidPoint {
 }
 
 /** Rows that a thread does in one go. */
-const ROWS_A_TASK = 32;
+const ROWS_PER_TASK = 32;
 
 /**
  * Lays a point's images, one a channel, on pixels, `unit` of which are a wavelength times f-number; all the light of each
@@ -89,12 +89,7 @@ export async function onPixels(
   const columns = 2 * width - 1;
   const point = sharePoint(images, unit, Math.hypot(width, height));
   const out = images.map(() => new SharedArrayBuffer(columns * height * 4));
-  const tasks: Task[] = [];
-  for (let from = 0; from < height; from += ROWS_A_TASK)
-    tasks.push({
-      job: 'spreadPoint',
-      input: { point, width, from, to: Math.min(height, from + ROWS_A_TASK), out } satisfies PointRows,
-    });
+  const tasks = rangeTasks('spreadPoint', { point, width, out }, height, ROWS_PER_TASK);
   await parallel.run(tasks, options);
   const outside = images.map((image) => shareOutside(image, unit, width - 0.5, height - 0.5));
   const all = out.map((buffer, c) => {

@@ -1,28 +1,49 @@
-import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './convolution-reference-jobs';
-import type { ConvolutionKernel, Spectrum } from './convolution';
-import { goodSize } from './fft';
+import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './fft-grid-jobs';
+import type { ConvolutionKernel, Spectrum } from '.';
+import { nextFastLength } from './fft';
 import { rowsOfPlanes } from './kernel-planes';
-import { portion, type Parallel, type RunOptions, type Shared, type Task } from './parallel';
+import {
+  rangeTasks,
+  subProgress,
+  type TaskRunner,
+  type RunOptions,
+  type Shared,
+  type Task,
+} from '../runtime/parallel';
 
-interface ReferenceSpectrum extends Spectrum {
-  grid: Grid;
+class ReferenceSpectrum implements Spectrum {
+  constructor(
+    readonly width: number,
+    readonly height: number,
+    readonly grid: Grid,
+  ) {}
+
+  get bytes(): number {
+    return this.grid.re.byteLength * 2;
+  }
+}
+
+/** Checks that a spectrum was made by this kernel. */
+function ownSpectrum(spectrum: Spectrum): ReferenceSpectrum {
+  if (spectrum instanceof ReferenceSpectrum) return spectrum;
+  throw new TypeError('this spectrum was made by another convolution kernel');
 }
 
 /** A larger grid is not kept between convolutions. */
 const KEPT_GRID_BYTES = 128 * 1024 ** 2;
 /** Even, since rows go in pairs. */
-const ROWS_A_TASK = 32;
-const BLOCKS_A_TASK = 4;
+const ROWS_PER_TASK = 32;
+const BLOCKS_PER_TASK = 4;
 
 /** The reference: double-precision FFT in TypeScript, its rows and columns shared out over threads. */
-export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
+export function referenceConvolution(parallel: TaskRunner): ConvolutionKernel {
   /** The grid of the last convolution, for the next of the same size: shared memory is slow to be given back. */
   let spare: Grid | undefined;
   return {
     async prepare(width, height, kernel, options = {}) {
       const kernelRow = typeof kernel === 'function' ? kernel : rowsOfPlanes(kernel, width);
-      const length = evenGoodSize(2 * width - 1);
-      const rows = goodSize(2 * height - 1);
+      const length = nextFastEvenLength(2 * width - 1);
+      const rows = nextFastLength(2 * height - 1);
       const plane = newPlane(length * rows);
       const wrapped = new Float32Array(plane);
       const row = new Float32Array(2 * width - 1);
@@ -35,28 +56,31 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
       const grid = newGrid(length, rows);
       await parallel.run(
         rowTasks('transformRows', { grid, width: length, plane }, rows),
-        portion(options, 0, 0.5),
+        subProgress(options, 0, 0.5),
       );
-      await parallel.run(columnTasks({ grid, height: rows, spectrum: undefined }), portion(options, 0.5, 1));
-      return { grid, width, height, bytes: grid.re.byteLength * 2 } satisfies ReferenceSpectrum;
+      await parallel.run(
+        columnTasks({ grid, height: rows, spectrum: undefined }),
+        subProgress(options, 0.5, 1),
+      );
+      return new ReferenceSpectrum(width, height, grid);
     },
 
     async transform(width, height, planes, options = {}) {
       const made: ReferenceSpectrum[] = [];
       for (const plane of planes) {
-        const grid = newGrid(evenGoodSize(2 * width - 1), goodSize(2 * height - 1));
+        const grid = newGrid(nextFastEvenLength(2 * width - 1), nextFastLength(2 * height - 1));
         await parallel.run(
           rowTasks('transformRows', { grid, width, plane: toShared(plane) }, height),
           options,
         );
         await parallel.run(columnTasks({ grid, height, spectrum: undefined }), options);
-        made.push({ grid, width, height, bytes: grid.re.byteLength * 2 });
+        made.push(new ReferenceSpectrum(width, height, grid));
       }
       return made;
     },
 
     async convolve(planes, spectra, options = {}) {
-      const kernels = spectra as readonly ReferenceSpectrum[];
+      const kernels = spectra.map(ownSpectrum);
       const { width, height } = kernels[0]!;
       const { length, rows } = kernels[0]!.grid;
       const fits = spare?.length === length && spare.rows === rows;
@@ -65,7 +89,7 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
       const results: Float32Array[] = [];
       for (const [index, source] of planes.entries()) {
         const share = (from: number, to: number): RunOptions =>
-          portion(options, (index + from) / planes.length, (index + to) / planes.length);
+          subProgress(options, (index + from) / planes.length, (index + to) / planes.length);
         const out = newPlane(width * height);
         const fresh = source instanceof Float32Array;
         if (fresh)
@@ -73,7 +97,7 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
             rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
             share(0, 0.2),
           );
-        const before = fresh ? undefined : (source as ReferenceSpectrum).grid;
+        const before = fresh ? undefined : ownSpectrum(source).grid;
         await parallel.run(
           columnTasks({ grid, height, spectrum: kernels[index % kernels.length]!.grid, source: before }),
           share(0.2, 0.8),
@@ -87,26 +111,21 @@ export function referenceConvolution(parallel: Parallel): ConvolutionKernel {
   };
 }
 
-type Rest<T> = Omit<T, 'from' | 'to'>;
-
-function rowTasks(job: 'transformRows' | 'untransformRows', band: Rest<RowBand>, rows: number): Task[] {
-  return bands(rows, ROWS_A_TASK).map(([from, to]) => ({
-    job,
-    input: { ...band, from, to } satisfies RowBand,
-  }));
+function rowTasks(
+  job: 'transformRows' | 'untransformRows',
+  band: Omit<RowBand, 'from' | 'to'>,
+  rows: number,
+): Task[] {
+  return rangeTasks(job, band, rows, ROWS_PER_TASK);
 }
 
-function columnTasks(blocks: Rest<ColumnBlocks>): Task[] {
-  const count = Math.ceil(blocks.grid.columns / BLOCK);
-  return bands(count, BLOCKS_A_TASK).map(([from, to]) => ({
-    job: 'convolveColumns',
-    input: { ...blocks, from, to } satisfies ColumnBlocks,
-  }));
+function columnTasks(blocks: Omit<ColumnBlocks, 'from' | 'to'>): Task[] {
+  return rangeTasks('convolveColumns', blocks, Math.ceil(blocks.grid.columns / BLOCK), BLOCKS_PER_TASK);
 }
 
 /** The smallest good size that is even, so that rows have a middle frequency. */
-function evenGoodSize(size: number): number {
-  return 2 * goodSize(Math.ceil(size / 2));
+function nextFastEvenLength(size: number): number {
+  return 2 * nextFastLength(Math.ceil(size / 2));
 }
 
 function newPlane(count: number): Shared {
@@ -124,11 +143,4 @@ function toShared(plane: Float32Array): Shared {
   const shared = newPlane(plane.length);
   new Float32Array(shared).set(plane);
   return shared;
-}
-
-function bands(count: number, size: number): [from: number, to: number][] {
-  return Array.from({ length: Math.ceil(count / size) }, (_, index) => [
-    index * size,
-    Math.min(count, (index + 1) * size),
-  ]);
 }

@@ -1,30 +1,30 @@
-import { CancelledError } from '../errors';
+import { CancelledError } from '../../errors';
 import type { RunOptions } from './parallel';
 
 /**
- * Does calls one after the other in each of several rooms, memory that only one call may use at a time. When it comes
- * back, whether well or cancelled, nothing is at work any more.
+ * Runs calls concurrently, one for each scratch buffer (the address of memory that only one call may use at a time).
+ * When the promise settles, fulfilled or rejected, no call is running any more.
  */
-export async function inRooms<Call>(
-  rooms: readonly number[],
+export async function withScratchBuffers<Call>(
+  buffers: readonly number[],
   calls: readonly Call[],
-  work: (call: Call, room: number) => Promise<void>,
+  run: (call: Call, scratch: number) => Promise<void>,
   { signal, progress }: RunOptions,
 ): Promise<void> {
   const waiting = [...calls];
   let done = 0;
   await settled(
-    rooms.map(async (room) => {
+    buffers.map(async (scratch) => {
       for (let call = waiting.shift(); call; call = waiting.shift()) {
         if (signal?.aborted) throw new CancelledError();
-        await work(call, room);
+        await run(call, scratch);
         progress?.(++done / calls.length);
       }
     }),
   );
 }
 
-/** Waits for all, and only then throws what the first of them threw. */
+/** Waits for all promises, and only then throws the first rejection. */
 export async function settled(promises: readonly Promise<void>[]): Promise<void> {
   for (const result of await Promise.allSettled(promises))
     if (result.status === 'rejected') throw result.reason as Error;

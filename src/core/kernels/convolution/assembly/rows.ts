@@ -29,20 +29,20 @@ function turn(from: usize, apart: usize, to: usize, apartThere: usize): void {
   );
 }
 
-/** Transforms groups `from` to `to` of eight rows into the grid; `room` is for a row of four-lane numbers. */
-export function rowsForward(at: usize, from: i32, to: i32, room: usize): void {
+/** Transforms groups `from` to `to` of eight rows into the grid; `scratch` is for a row of four-lane numbers. */
+export function rowsForward(at: usize, from: i32, to: i32, scratch: usize): void {
   const plan = changetype<Plan>(at);
   const pitch = <usize>plan.pitch;
   const bytes = <usize>plan.length * NUMBER;
   for (let group = from; group < to; group++) {
     const first = plan.plane + <usize>(group * ROWS) * pitch;
     for (let x: usize = 0; x < pitch; x += 16) {
-      turn(first + x, 2 * pitch, room + x * 8, NUMBER);
-      turn(first + pitch + x, 2 * pitch, room + x * 8 + 16, NUMBER);
+      turn(first + x, 2 * pitch, scratch + x * 8, NUMBER);
+      turn(first + pitch + x, 2 * pitch, scratch + x * 8 + 16, NUMBER);
     }
-    memory.fill(room + pitch * 8, 0, bytes - pitch * 8);
-    forward(changetype<Stage>(plan.rowStages), room, NUMBER);
-    toGrid(plan, group * ROWS, room);
+    memory.fill(scratch + pitch * 8, 0, bytes - pitch * 8);
+    forward(changetype<Stage>(plan.rowStages), scratch, NUMBER);
+    toGrid(plan, group * ROWS, scratch);
   }
 }
 
@@ -51,14 +51,14 @@ function position(plan: Plan, frequency: i32): usize {
 }
 
 /** Tells the two rows of each pair apart and writes what they have below the highest frequency. Both come out doubled. */
-function toGrid(plan: Plan, y: i32, room: usize): void {
+function toGrid(plan: Plan, y: i32, scratch: usize): void {
   const half = plan.length >> 1;
   // Four frequencies of the even rows' real and imaginary parts, then of the odd rows'.
-  const square = room + <usize>plan.length * NUMBER;
+  const square = scratch + <usize>plan.length * NUMBER;
   for (let k = 0; k < half; k += 4) {
     for (let i = 0; i < 4; i++) {
-      const own = room + position(plan, k + i);
-      const mirrored = room + position(plan, plan.length - k - i);
+      const own = scratch + position(plan, k + i);
+      const mirrored = scratch + position(plan, plan.length - k - i);
       const to = square + ((<usize>i) << 4);
       const re = v128.load(own);
       const im = v128.load(own, 16);
@@ -76,7 +76,7 @@ function toGrid(plan: Plan, y: i32, room: usize): void {
     turn(square + 192, 16, to + BLOCK_ROW + 16, 2 * BLOCK_ROW);
   }
   // The highest frequency is real, like the lowest.
-  const top = room + position(plan, half);
+  const top = scratch + position(plan, half);
   const to = highest(plan, y);
   for (let pair: usize = 0; pair < 4; pair++) {
     const even = to + 2 * pair * NUMBER;
@@ -98,24 +98,24 @@ function highest(plan: Plan, y: i32): usize {
 }
 
 /** Transforms groups of eight rows back from the grid to the plane. */
-export function rowsInverse(at: usize, from: i32, to: i32, room: usize): void {
+export function rowsInverse(at: usize, from: i32, to: i32, scratch: usize): void {
   const plan = changetype<Plan>(at);
   const pitch = <usize>plan.pitch;
   for (let group = from; group < to; group++) {
-    fromGrid(plan, group * ROWS, room);
-    inverse(changetype<Stage>(plan.rowStages), room, NUMBER);
+    fromGrid(plan, group * ROWS, scratch);
+    inverse(changetype<Stage>(plan.rowStages), scratch, NUMBER);
     const first = plan.plane + <usize>(group * ROWS) * pitch;
     for (let x: usize = 0; x < pitch; x += 16) {
-      turn(room + x * 8, NUMBER, first + x, 2 * pitch);
-      turn(room + x * 8 + 16, NUMBER, first + pitch + x, 2 * pitch);
+      turn(scratch + x * 8, NUMBER, first + x, 2 * pitch);
+      turn(scratch + x * 8 + 16, NUMBER, first + pitch + x, 2 * pitch);
     }
   }
 }
 
 /** Packs pairs of rows into numbers again, and fills in the mirrored frequencies. */
-function fromGrid(plan: Plan, y: i32, room: usize): void {
+function fromGrid(plan: Plan, y: i32, scratch: usize): void {
   const half = plan.length >> 1;
-  const square = room + <usize>plan.length * NUMBER;
+  const square = scratch + <usize>plan.length * NUMBER;
   for (let k = 0; k < half; k += 4) {
     const from = place(plan, k, y);
     turn(from, 2 * BLOCK_ROW, square, 16);
@@ -123,8 +123,8 @@ function fromGrid(plan: Plan, y: i32, room: usize): void {
     turn(from + BLOCK_ROW, 2 * BLOCK_ROW, square + 128, 16);
     turn(from + BLOCK_ROW + 16, 2 * BLOCK_ROW, square + 192, 16);
     for (let i = 0; i < 4; i++) {
-      const own = room + position(plan, k + i);
-      const mirrored = room + position(plan, plan.length - k - i);
+      const own = scratch + position(plan, k + i);
+      const mirrored = scratch + position(plan, plan.length - k - i);
       const at = square + ((<usize>i) << 4);
       const evenRe = v128.load(at);
       const evenIm = v128.load(at, 64);
@@ -136,7 +136,7 @@ function fromGrid(plan: Plan, y: i32, room: usize): void {
       v128.store(own, f32x4.add(evenIm, oddRe), 16);
     }
   }
-  const top = room + position(plan, half);
+  const top = scratch + position(plan, half);
   const from = highest(plan, y);
   for (let pair: usize = 0; pair < 4; pair++) {
     const even = from + 2 * pair * NUMBER;

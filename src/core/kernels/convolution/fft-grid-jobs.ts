@@ -1,5 +1,5 @@
 import { transform, type Complex } from './fft';
-import type { Shared } from './parallel';
+import type { Shared } from '../runtime/parallel';
 
 /**
  * The three passes of a convolution by FFT, each over a band of rows or of column blocks of one padded complex grid in
@@ -158,5 +158,13 @@ export function untransformRows({ grid, from, to, width, plane }: RowBand): void
     const z = swapped(transform(length, 1, swapped(data), swapped(work)));
     for (let x = 0; x < width; x++) out[y * width + x] = z.re[x]! * scale;
     if (second) for (let x = 0; x < width; x++) out[(y + 1) * width + x] = z.im[x]! * scale;
+  }
+}
+
+declare module '../runtime/parallel' {
+  interface JobInputs {
+    transformRows: RowBand;
+    convolveColumns: ColumnBlocks;
+    untransformRows: RowBand;
   }
 }

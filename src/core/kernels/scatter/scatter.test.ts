@@ -1,8 +1,9 @@
-import { CancelledError } from '../errors';
-import { DiscSet } from '../stations/focus/discs';
-import { inline } from './jobs';
-import type { Parallel } from './parallel';
-import { wasmScatter, type Disc, type ScatterInput } from './scatter';
+import { CancelledError } from '../../errors';
+import { DiscSet } from '../../stations/focus/discs';
+import { serialRunner } from '../../jobs';
+import type { TaskRunner } from '../runtime/parallel';
+import type { Disc, ScatterInput } from '.';
+import { wasmScatter } from './wasm';
 
 const [WIDTH, HEIGHT] = [150, 140];
 const COUNT = WIDTH * HEIGHT;
@@ -61,13 +62,13 @@ function plainly(light: Float32Array, disc: Disc): Float64Array {
 }
 
 /** Does tasks one by one from the last: an order in which many threads might end them. */
-const backwards: Parallel = {
+const backwards: TaskRunner = {
   threads: 3,
-  run: (tasks, options) => inline.run([...tasks].reverse(), options),
+  run: (tasks, options) => serialRunner.run([...tasks].reverse(), options),
 };
 
 describe('the scatter kernel', () => {
-  const kernel = wasmScatter(inline);
+  const kernel = wasmScatter(serialRunner);
 
   it('does one surface as a convolution by definition does', async () => {
     const next = noise(5);

@@ -1,6 +1,6 @@
 import { deflateSync, inflateSync } from 'node:zlib';
 import fc from 'fast-check';
-import { deflateZlib, inflatePredicted, inflateZlib, unpredictBytes } from './zip';
+import { deflateZlib, inflatePredicted, inflateZlib, unpredictBytes } from '.';
 
 /** Bytes of many kinds: noise, runs, few values, a repeated phrase, long zeros. */
 const samples: [string, Uint8Array][] = [

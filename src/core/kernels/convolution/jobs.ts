@@ -1,12 +1,12 @@
-import type { SharedMemory } from './arena';
-import { WASM } from './generated/convolution';
-import { onMemory } from './wasm';
+import type { SharedMemory } from '../runtime/memory';
+import { WASM } from '../generated/convolution';
+import { onMemory } from '../runtime/wasm';
 
-/** What the WebAssembly kernel offers; `plan` is a place in its memory (see kernels/convolution/plan.ts). */
+/** What the WebAssembly kernel offers; `plan` is a place in its memory (see assembly/plan.ts). */
 interface ConvolutionExports {
   firstFree(): number;
-  rowsForward(plan: number, from: number, to: number, room: number): void;
-  rowsInverse(plan: number, from: number, to: number, room: number): void;
+  rowsForward(plan: number, from: number, to: number, scratch: number): void;
+  rowsInverse(plan: number, from: number, to: number, scratch: number): void;
   columnsForward(plan: number, from: number, to: number): void;
   columnsConvolve(plan: number, from: number, to: number, spectrum: number): void;
   columnsMultiply(plan: number, from: number, to: number, spectrum: number, source: number): void;
@@ -22,22 +22,28 @@ export interface ConvolutionCall {
   source?: number;
 }
 
-export type ConvolutionTask = ConvolutionCall & SharedMemory & { plan: number; room: number };
+export type ConvolutionTask = ConvolutionCall & SharedMemory & { plan: number; scratch: number };
 
 export const convolutionKernel = onMemory<ConvolutionExports>(WASM);
 
 export function convolution(task: ConvolutionTask): void {
   const kernel = convolutionKernel(task);
-  const { step, plan, from, to, room, spectrum, source } = task;
+  const { step, plan, from, to, scratch, spectrum, source } = task;
   switch (step) {
     case 'rowsForward':
     case 'rowsInverse':
-      return kernel[step](plan, from, to, room);
+      return kernel[step](plan, from, to, scratch);
     case 'columnsForward':
       return kernel.columnsForward(plan, from, to);
     case 'columnsConvolve':
       return kernel.columnsConvolve(plan, from, to, spectrum!);
     case 'columnsMultiply':
       return kernel.columnsMultiply(plan, from, to, spectrum!, source!);
+  }
+}
+
+declare module '../runtime/parallel' {
+  interface JobInputs {
+    convolution: ConvolutionTask;
   }
 }

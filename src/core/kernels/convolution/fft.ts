@@ -5,7 +5,7 @@
  */
 
 /** Smallest 2^a 3^b 5^c that is at least `size`: lengths the transform is quick at. */
-export function goodSize(size: number): number {
+export function nextFastLength(size: number): number {
   for (let candidate = Math.max(1, Math.ceil(size)); ; candidate++) {
     let rest = candidate;
     for (const prime of [2, 3, 5]) while (rest % prime === 0) rest /= prime;

@@ -1,17 +1,18 @@
-import { wasmConvolution } from './convolution-wasm';
+import { wasmConvolution } from './convolution/wasm';
 import type { ConvolutionKernel } from './convolution';
-import type { Parallel } from './parallel';
-import { wasmScatter, type ScatterKernel } from './scatter';
+import type { TaskRunner } from './runtime/parallel';
+import type { ScatterKernel } from './scatter';
+import { wasmScatter } from './scatter/wasm';
 
 /** The heavy loops that stations use. */
 export interface Kernels {
   convolution: ConvolutionKernel;
   scatter: ScatterKernel;
   /** The threads themselves, for jobs that are not worth a kernel. */
-  parallel: Parallel;
+  parallel: TaskRunner;
 }
 
 /** The kernels, their work shared out over threads. */
-export function kernelsOn(parallel: Parallel): Kernels {
+export function kernelsOn(parallel: TaskRunner): Kernels {
   return { convolution: wasmConvolution(parallel), scatter: wasmScatter(parallel), parallel };
 }

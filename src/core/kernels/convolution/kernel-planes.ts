@@ -1,5 +1,5 @@
-import type { SharedMemory } from './arena';
-import type { KernelPlane, KernelRows } from './convolution';
+import type { SharedMemory } from '../runtime/memory';
+import type { KernelPlane, KernelRows } from '.';
 
 /** Gives the rows of a kernel that is a sum of planes. */
 export function rowsOfPlanes(planes: readonly KernelPlane[], width: number): KernelRows {
@@ -79,5 +79,11 @@ export function placeKernel({
     if (dy <= -height) continue;
     for (const { kind, gain, values } of views)
       addRow(values, kind, gain, { dy, width, out, ahead: 0, behind: length });
+  }
+}
+
+declare module '../runtime/parallel' {
+  interface JobInputs {
+    placeKernel: KernelPlacing;
   }
 }

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import FFT from 'fft.js';
-import { CancelledError } from '../errors';
-import { wasmConvolution } from './convolution-wasm';
-import { referenceConvolution } from './convolution-reference';
-import { goodSize, transform, type Complex } from './fft';
-import { inline } from './jobs';
-import type { Parallel } from './parallel';
+import { CancelledError } from '../../errors';
+import { wasmConvolution } from './wasm';
+import { referenceConvolution } from './reference';
+import { nextFastLength, transform, type Complex } from './fft';
+import { serialRunner } from '../../jobs';
+import type { TaskRunner } from '../runtime/parallel';
 
 const newComplex = (size: number): Complex => ({ re: new Float64Array(size), im: new Float64Array(size) });
 
@@ -113,7 +113,9 @@ describe('the transform', () => {
   });
 
   it('says which lengths it takes', () => {
-    expect([1, 7, 11, 13, 17, 97, 1439, 2559].map(goodSize)).toEqual([1, 8, 12, 15, 18, 100, 1440, 2560]);
+    expect([1, 7, 11, 13, 17, 97, 1439, 2559].map(nextFastLength)).toEqual([
+      1, 8, 12, 15, 18, 100, 1440, 2560,
+    ]);
     expect(() => transform(7, 1, newComplex(7), newComplex(7))).toThrow(/length 7/);
   });
 });
@@ -141,7 +143,7 @@ function directly(plane: Float32Array, width: number, height: number, at: Kernel
 }
 
 /** Does its tasks from the last to the first, as threads might. */
-const backwards: Parallel = { threads: 1, run: (tasks) => inline.run([...tasks].reverse()) };
+const backwards: TaskRunner = { threads: 1, run: (tasks) => serialRunner.run([...tasks].reverse()) };
 
 describe.each([
   ['in TypeScript', referenceConvolution],
@@ -149,7 +151,7 @@ describe.each([
 ])('convolution %s', (_, convolutionOn) => {
   const lopsided: KernelAt = (dx, dy) =>
     Math.exp(-0.3 * Math.abs(dx - 0.4 * dy)) / (1 + dy * dy + (dx > 0 ? dx : 0));
-  const convolution = convolutionOn(inline);
+  const convolution = convolutionOn(serialRunner);
 
   it('is the definition, for lopsided kernels and any size', async () => {
     await fc.assert(
@@ -268,7 +270,7 @@ describe.each([
     const [width, height] = [150, 90];
     const planes = [1, 2, 3].map((seed) => Float32Array.from({ length: width * height }, noise(seed)));
     const results = await Promise.all(
-      [inline, backwards].map(async (parallel) => {
+      [serialRunner, backwards].map(async (parallel) => {
         const kernel = convolutionOn(parallel);
         return kernel.convolve(planes, [await kernel.prepare(width, height, rowsOf(lopsided, width))]);
       }),
@@ -344,7 +346,7 @@ describe('the fast convolution', () => {
     const plane = Float32Array.from({ length: width * height }, () => (next() > 0.97 ? 20000 : 0.01));
     const at: KernelAt = (dx, dy) => 1 / (2 + dx * dx + dy * dy) ** 1.2 / (dx > dy ? 2 : 1);
     const [fast, exact] = await Promise.all(
-      [wasmConvolution(inline), referenceConvolution(inline)].map(async (kernel) => {
+      [wasmConvolution(serialRunner), referenceConvolution(serialRunner)].map(async (kernel) => {
         const spectrum = await kernel.prepare(width, height, rowsOf(at, width));
         return (await kernel.convolve([plane], [spectrum]))[0]!;
       }),
@@ -356,7 +358,7 @@ describe('the fast convolution', () => {
   });
 
   it('works on after it was given up in the middle', async () => {
-    const kernel = wasmConvolution(inline);
+    const kernel = wasmConvolution(serialRunner);
     const plane = Float32Array.from({ length: 90 * 70 }, noise(3));
     const spectrum = await kernel.prepare(
       90,

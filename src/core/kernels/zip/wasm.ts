@@ -1,5 +1,5 @@
-import { WASM } from './generated/zip';
-import { wasmBytes } from './wasm';
+import { WASM } from '../generated/zip';
+import { wasmBytes } from '../runtime/wasm';
 
 /** What the WebAssembly kernel offers; places are bytes of its memory. */
 interface ZipKernel {
@@ -27,7 +27,7 @@ function kernel(): ZipKernel {
 /** Space after a stream and after its output that the kernel may touch. */
 const SLACK = 512;
 
-function room(bytes: number): number {
+function allocate(bytes: number): number {
   const start = kernel().reserve(bytes);
   if (start === 0) throw new RangeError(`Array buffer allocation failed: ${bytes} bytes for the zip kernel`);
   return start;
@@ -39,7 +39,7 @@ export type InflateFault = 'damaged' | 'too long' | 'too short' | 'checksum';
 /** Inflates into the kernel's memory and gives where, or why not. */
 function inflateInside(packed: Uint8Array, size: number): { at: number } | { fault: InflateFault } {
   const zip = kernel();
-  const output = room(packed.length + 2 * size + 4 * SLACK);
+  const output = allocate(packed.length + 2 * size + 4 * SLACK);
   const input = output + size + SLACK;
   const bytes = new Uint8Array(zip.memory.buffer);
   bytes.set(packed, input);
@@ -72,7 +72,7 @@ export function inflatePredicted(packed: Uint8Array, size: number): Uint8Array |
 
 /** Undoes the byte predictor and the interleaving of bytes. Good only until the kernel is used again. */
 export function unpredictBytes(bytes: Uint8Array): Uint8Array {
-  const from = room(2 * bytes.length + 2 * SLACK);
+  const from = allocate(2 * bytes.length + 2 * SLACK);
   const to = from + bytes.length + SLACK;
   new Uint8Array(kernel().memory.buffer).set(bytes, from);
   kernel().unpredict(from, bytes.length, to);
@@ -83,7 +83,7 @@ export function unpredictBytes(bytes: Uint8Array): Uint8Array {
 export function deflateZlib(raw: Uint8Array, predicted: boolean): Uint8Array {
   const size = raw.length;
   const most = size + (size >> 8) + SLACK;
-  const from = room(size * 2 + most + 3 * SLACK);
+  const from = allocate(size * 2 + most + 3 * SLACK);
   const parted = from + size + SLACK;
   const to = parted + size + SLACK;
   const zip = kernel();

@@ -1,4 +1,4 @@
-import type { SharedMemory } from './arena';
+import type { SharedMemory } from './memory';
 
 /** The bytes of a WebAssembly module that is kept as text. */
 export function wasmBytes(base64: string): Uint8Array<ArrayBuffer> {

@@ -1,8 +1,8 @@
-import { WASM } from './generated/scatter';
-import type { SharedMemory } from './arena';
-import { onMemory } from './wasm';
+import { WASM } from '../generated/scatter';
+import type { SharedMemory } from '../runtime/memory';
+import { onMemory } from '../runtime/wasm';
 
-/** What the WebAssembly kernel offers; `plan` is a place in its memory (see kernels/scatter/plan.ts). */
+/** What the WebAssembly kernel offers; `plan` is a place in its memory (see assembly/plan.ts). */
 interface ScatterExports {
   firstFree(): number;
   surveyStrip(plan: number, strip: number): void;
@@ -10,14 +10,14 @@ interface ScatterExports {
   cutStrip(plan: number, strip: number): void;
   orderStrip(plan: number, strip: number): void;
   bandBytes(plan: number, rows: number): number;
-  scatterBand(plan: number, from: number, to: number, room: number): void;
+  scatterBand(plan: number, from: number, to: number, scratch: number): void;
 }
 
 /** One call of the kernel on one strip or band. */
 export type ScatterCall =
   | { step: 'surveyStrip' | 'cutStrip' | 'orderStrip'; strip: number }
   | { step: 'surveyRest' }
-  | { step: 'scatterBand'; from: number; to: number; room: number };
+  | { step: 'scatterBand'; from: number; to: number; scratch: number };
 
 export type ScatterTask = ScatterCall & SharedMemory & { plan: number };
 
@@ -29,8 +29,14 @@ export function scatter(task: ScatterTask): void {
     case 'surveyRest':
       return kernel.surveyRest(task.plan);
     case 'scatterBand':
-      return kernel.scatterBand(task.plan, task.from, task.to, task.room);
+      return kernel.scatterBand(task.plan, task.from, task.to, task.scratch);
     default:
       return kernel[task.step](task.plan, task.strip);
+  }
+}
+
+declare module '../runtime/parallel' {
+  interface JobInputs {
+    scatter: ScatterTask;
   }
 }

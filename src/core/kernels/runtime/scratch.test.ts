@@ -1,22 +1,22 @@
-import { CancelledError } from '../errors';
-import { Arena } from './arena';
-import { inRooms, settled } from './rooms';
+import { CancelledError } from '../../errors';
+import { Arena } from './memory';
+import { withScratchBuffers, settled } from './scratch';
 
 const soon = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 1));
 
-describe('calls in rooms', () => {
-  it('are all done, one at a time in each room, and told', async () => {
+describe('calls with scratch buffers', () => {
+  it('are all done, one at a time in each buffer, and reported', async () => {
     const busy = new Set<number>();
     const done: number[] = [];
     const steps: number[] = [];
-    await inRooms(
+    await withScratchBuffers(
       [10, 20],
       [1, 2, 3, 4, 5],
-      async (call, room) => {
-        expect(busy.has(room)).toBe(false);
-        busy.add(room);
+      async (call, scratch) => {
+        expect(busy.has(scratch)).toBe(false);
+        busy.add(scratch);
         await soon();
-        busy.delete(room);
+        busy.delete(scratch);
         done.push(call);
       },
       { progress: (share) => steps.push(share) },
@@ -34,9 +34,9 @@ describe('calls in rooms', () => {
       await soon();
       atWork--;
     };
-    await expect(inRooms([0, 1, 2], [1, 2, 3, 4, 5], work, { signal: control.signal })).rejects.toThrow(
-      CancelledError,
-    );
+    await expect(
+      withScratchBuffers([0, 1, 2], [1, 2, 3, 4, 5], work, { signal: control.signal }),
+    ).rejects.toThrow(CancelledError);
     expect(atWork).toBe(0);
   });
 
@@ -51,20 +51,20 @@ describe('calls in rooms', () => {
 describe('the memory of a kernel', () => {
   it('grows as it is taken, in sixteens, and is used again after a release', () => {
     const arena = new Arena();
-    const first = arena.take(10);
+    const first = arena.allocate(10);
     const mark = arena.mark();
-    const second = arena.take(5_000_000);
+    const second = arena.allocate(5_000_000);
     expect(second % 16).toBe(0);
     expect(second).toBeGreaterThanOrEqual(first + 10);
     expect(arena.bytes).toBeGreaterThanOrEqual(5_000_000);
     arena.floats(second, 2).set([1.5, 2.5]);
     expect(arena.ints(second, 1)[0]).toBe(0x3fc00000);
     arena.release(mark);
-    expect(arena.take(8)).toBe(second);
+    expect(arena.allocate(8)).toBe(second);
     expect(new Arena().shared.id).not.toBe(arena.shared.id);
   });
 
   it('that cannot be had is an error that tells how much was asked for', () => {
-    expect(() => new Arena().take(5e9)).toThrow(/5000000\d+ bytes for a kernel/);
+    expect(() => new Arena().allocate(5e9)).toThrow(/5000000\d+ bytes for a kernel/);
   });
 });

@@ -1,17 +1,18 @@
-import { Arena } from './arena';
-import { convolutionKernel, type ConvolutionCall } from './convolution-wasm-jobs';
-import type { ConvolutionKernel, KernelPlane, KernelRows, Spectrum } from './convolution';
-import { goodSize } from './fft';
-import type { KernelPlacing } from './kernel-planes';
-import { portion, type Parallel, type RunOptions, type Task } from './parallel';
-import { inRooms } from './rooms';
+import { PLAN } from '../generated/convolution';
+import { Arena } from '../runtime/memory';
+import { convolutionKernel, type ConvolutionCall } from './jobs';
+import type { ConvolutionKernel, KernelPlane, KernelRows, Spectrum } from '.';
+import { nextFastLength } from './fft';
+import { rangeTasks, subProgress, type TaskRunner, type RunOptions } from '../runtime/parallel';
+import { Plan } from '../runtime/plan';
+import { withScratchBuffers } from '../runtime/scratch';
 
 /** Rows that the kernel does at once, columns of a block, bytes of a block's row and of a number four lanes wide. */
 const ROWS = 8;
 const BLOCK = 16;
 const BLOCK_ROW = 128;
 const NUMBER = 32;
-/** A row's room ends with a square that frequencies are turned in. */
+/** Bytes at the end of a row's scratch buffer, for transposing a square of frequencies. */
 const SQUARE = 256;
 /** Spectra that are kept in the kernel's memory: for each channel that of a kernel and that of a plane. */
 const SLOTS = 6;
@@ -22,92 +23,81 @@ const NUMBERS_A_CALL = 250_000;
 const KEPT = 3;
 const KEPT_BYTES = 512 * 1024 ** 2;
 
-/** The fields of the kernel's plan, in its order. */
-const FIELDS = [
-  'height',
-  'pitch',
-  'length',
-  'rows',
-  'rowStages',
-  'columnStages',
-  'positions',
-  'blocks',
-  'blockBytes',
-  'grid',
-  'plane',
-] as const;
-type Field = (typeof FIELDS)[number];
+/** A spectrum in the order in which the kernel's grid holds it. */
+class WasmSpectrum implements Spectrum {
+  constructor(
+    readonly width: number,
+    readonly height: number,
+    readonly data: Float32Array,
+  ) {}
 
-/** A spectrum as the kernel's grid holds it. */
-interface FastSpectrum extends Spectrum {
-  data: Float32Array;
+  get bytes(): number {
+    return this.data.byteLength;
+  }
+}
+
+/** Checks that a spectrum was made by this kernel. */
+function ownSpectrum(spectrum: Spectrum): WasmSpectrum {
+  if (spectrum instanceof WasmSpectrum) return spectrum;
+  throw new TypeError('this spectrum was made by another convolution kernel');
 }
 
 /** Memory for convolutions of one size. */
-class Workshop {
+class ConvolutionWorkspace {
   readonly arena = new Arena();
-  private readonly plan: number;
-  private readonly places = new Map<Field, number>();
+  private readonly plan: Plan<typeof PLAN>;
   private readonly length: number;
   private readonly rows: number;
   private readonly grid: number;
   private readonly gridBytes: number;
-  private readonly slots: { at: number; holds: FastSpectrum | undefined; used: number }[] = [];
-  private readonly rooms: number[];
+  private readonly slots: { at: number; holds: WasmSpectrum | undefined; used: number }[] = [];
+  private readonly buffers: number[];
   private readonly calls: number;
   private uses = 0;
 
   constructor(
-    private readonly parallel: Parallel,
+    private readonly parallel: TaskRunner,
     readonly width: number,
     readonly height: number,
   ) {
     const { arena } = this;
     // What the module keeps for itself lies first.
     arena.release(convolutionKernel(arena.shared).firstFree());
-    this.plan = arena.take(FIELDS.length * 4);
-    this.length = BLOCK * 2 * goodSize(Math.ceil((2 * width - 1) / (2 * BLOCK)));
-    this.rows = goodSize(Math.max(2 * height - 1, Math.ceil(height / ROWS) * ROWS));
+    this.plan = new Plan(arena, PLAN);
+    this.length = BLOCK * 2 * nextFastLength(Math.ceil((2 * width - 1) / (2 * BLOCK)));
+    this.rows = nextFastLength(Math.max(2 * height - 1, Math.ceil(height / ROWS) * ROWS));
     // The kernel's own rows go by eight.
-    while (this.rows % ROWS !== 0) this.rows = goodSize(this.rows + 1);
+    while (this.rows % ROWS !== 0) this.rows = nextFastLength(this.rows + 1);
     const { length, rows } = this;
     const wanted = Math.round((length * rows) / NUMBERS_A_CALL);
     this.calls = Math.min(CALLS, Math.max(2 * parallel.threads, wanted));
-    this.set('length', length);
-    this.set('rows', rows);
-    const rowLevels = radicesOf(length);
-    const columnLevels = radicesOf(rows);
-    this.set('rowStages', this.layStages(rowLevels));
-    this.set('columnStages', this.layStages(columnLevels));
-    this.set('positions', this.layPositions(rowLevels));
+    this.plan.set('length', length);
+    this.plan.set('rows', rows);
+    const rowLevels = chooseRadices(length);
+    const columnLevels = chooseRadices(rows);
+    this.plan.set('rowStages', this.writeStages(rowLevels));
+    this.plan.set('columnStages', this.writeStages(columnLevels));
+    this.plan.set('positions', this.writePositions(rowLevels));
     const blocks = length / 2 / BLOCK;
     // Blocks a power of two apart would all fall in the same lines of the cache.
     const blockBytes = (rows | 1) * BLOCK_ROW;
-    this.set('blocks', blocks);
-    this.set('blockBytes', blockBytes);
+    this.plan.set('blocks', blocks);
+    this.plan.set('blockBytes', blockBytes);
     this.gridBytes = blocks * blockBytes + rows * NUMBER;
-    this.grid = this.takeLines(this.gridBytes);
-    this.rooms = Array.from({ length: parallel.threads }, () => this.takeLines(length * NUMBER + SQUARE));
-    this.set('plane', this.takeLines(length * rows * 4));
-  }
-
-  /** Memory that begins with a line of the cache. */
-  private takeLines(bytes: number): number {
-    return (this.arena.take(bytes + 64) + 63) & ~63;
-  }
-
-  private set(field: Field, value: number): void {
-    this.places.set(field, value);
-    this.arena.ints(this.plan + 4 * FIELDS.indexOf(field), 1)[0] = value;
+    this.grid = this.arena.allocateAligned(this.gridBytes);
+    this.buffers = Array.from({ length: parallel.threads }, () =>
+      this.arena.allocateAligned(length * NUMBER + SQUARE),
+    );
+    this.plan.set('plane', this.arena.allocateAligned(length * rows * 4));
   }
 
   /** Writes the levels of a transform with their twiddle factors. */
-  private layStages(radices: readonly number[]): number {
-    const at = this.arena.take(radices.length * 16);
+  private writeStages(radices: readonly number[]): number {
+    const at = this.arena.allocate(radices.length * 16);
     let rest = radices.reduce((product, radix) => product * radix, 1);
     radices.forEach((radix, level) => {
       const count = rest / radix;
-      const twiddles = this.arena.take(count * (radix - 1) * 8);
+      const twiddles = this.arena.allocate(count * (radix - 1) * 8);
       const factors = this.arena.floats(twiddles, count * (radix - 1) * 2);
       for (let p = 0, i = 0; p < count; p++)
         for (let k = 1; k < radix; k++) {
@@ -122,24 +112,24 @@ class Workshop {
   }
 
   /** Where each frequency lies after a transform, whose digits come out reversed. */
-  private layPositions(radices: readonly number[]): number {
+  private writePositions(radices: readonly number[]): number {
     const { length } = this;
-    const at = this.arena.take((length + 1) * 4);
+    const at = this.arena.allocate((length + 1) * 4);
     const positions = this.arena.ints(at, length + 1);
     for (let frequency = 0; frequency < length; frequency++) {
-      let [rest, size, place] = [frequency, length, 0];
+      let [rest, size, residentAddress] = [frequency, length, 0];
       for (const radix of radices) {
         size /= radix;
-        place += (rest % radix) * size;
+        residentAddress += (rest % radix) * size;
         rest = Math.floor(rest / radix);
       }
-      positions[frequency] = place * NUMBER;
+      positions[frequency] = residentAddress * NUMBER;
     }
     positions[length] = positions[0]!;
     return at;
   }
 
-  /** Does a step, shared out over threads, each with a room of its own. */
+  /** Runs a step on all threads, each with a scratch buffer of its own. */
   private async run(
     step: ConvolutionCall['step'],
     count: number,
@@ -150,12 +140,13 @@ class Workshop {
     const calls: ConvolutionCall[] = [];
     for (let from = 0; from < count; from += size)
       calls.push({ step, from, to: Math.min(count, from + size), ...places });
-    const { plan, arena, parallel } = this;
-    const work = (call: ConvolutionCall, room: number): Promise<void> =>
-      parallel.run([{ job: 'convolution', input: { ...call, ...arena.shared, plan, room } }], {
+    const { arena, parallel } = this;
+    const plan = this.plan.address;
+    const work = (call: ConvolutionCall, scratch: number): Promise<void> =>
+      parallel.run([{ job: 'convolution', input: { ...call, ...arena.shared, plan, scratch } }], {
         signal: options.signal,
       });
-    await inRooms(this.rooms, calls, work, options);
+    await withScratchBuffers(this.buffers, calls, work, options);
   }
 
   async prepare(kernel: KernelRows | readonly KernelPlane[], options: RunOptions): Promise<Spectrum> {
@@ -164,40 +155,34 @@ class Workshop {
     slot.holds = undefined;
     // Rows come out of the transform doubled, and it does not divide by its length.
     const scale = 1 / (4 * length * rows);
-    if (typeof kernel === 'function') this.layRows(kernel, scale);
-    else await this.layPlanes(kernel, scale, options);
-    this.set('pitch', length * 4);
-    this.set('height', rows);
-    this.set('grid', slot.at);
-    await this.run('rowsForward', rows / ROWS, portion(options, 0.2, 0.6));
-    await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.6, 1));
-    return this.keep(slot);
+    if (typeof kernel === 'function') this.writeKernelRows(kernel, scale);
+    else await this.writeKernelPlanes(kernel, scale, options);
+    this.plan.set('pitch', length * 4);
+    this.plan.set('height', rows);
+    this.plan.set('grid', slot.at);
+    await this.run('rowsForward', rows / ROWS, subProgress(options, 0.2, 0.6));
+    await this.run('columnsForward', this.plan.get('blocks') + 1, subProgress(options, 0.6, 1));
+    return this.copySpectrum(slot);
   }
 
   /** Lays a kernel's planes into the padded plane, shared out over threads. */
-  private async layPlanes(
+  private async writeKernelPlanes(
     planes: readonly KernelPlane[],
     scale: number,
     { signal }: RunOptions,
   ): Promise<void> {
     const { width, height, length, rows, arena, parallel } = this;
     const placing = {
-      ...{ ...arena.shared, at: this.places.get('plane')!, length, rows, width, height },
+      ...{ ...arena.shared, at: this.plan.get('plane'), length, rows, width, height },
       planes: planes.map((plane) => ({ ...plane, gain: plane.gain * scale })),
     };
-    const size = Math.ceil(rows / this.calls);
-    const tasks: Task[] = [];
-    for (let from = 0; from < rows; from += size)
-      tasks.push({
-        job: 'placeKernel',
-        input: { ...placing, from, to: Math.min(rows, from + size) } satisfies KernelPlacing,
-      });
+    const tasks = rangeTasks('placeKernel', placing, rows, Math.ceil(rows / this.calls));
     await parallel.run(tasks, { signal });
   }
 
-  private layRows(kernelRow: KernelRows, scale: number): void {
+  private writeKernelRows(kernelRow: KernelRows, scale: number): void {
     const { width, height, length, rows, arena } = this;
-    const plane = arena.floats(this.places.get('plane')!, length * rows);
+    const plane = arena.floats(this.plan.get('plane'), length * rows);
     const row = new Float32Array(2 * width - 1);
     plane.fill(0, height * length, (rows - height + 1) * length);
     for (let dy = 1 - height; dy < height; dy++) {
@@ -212,14 +197,14 @@ class Workshop {
 
   private freeSlot(): (typeof this.slots)[number] {
     if (this.slots.length < SLOTS)
-      this.slots.push({ at: this.takeLines(this.gridBytes), holds: undefined, used: 0 });
+      this.slots.push({ at: this.arena.allocateAligned(this.gridBytes), holds: undefined, used: 0 });
     const slot = this.slots.reduce((oldest, other) => (other.used < oldest.used ? other : oldest));
     slot.used = ++this.uses;
     return slot;
   }
 
   /** Where a spectrum lies, brought back if another took its place. */
-  private place(spectrum: FastSpectrum): number {
+  private place(spectrum: WasmSpectrum): number {
     let slot = this.slots.find(({ holds }) => holds === spectrum);
     if (!slot) {
       slot = this.freeSlot();
@@ -231,15 +216,15 @@ class Workshop {
   }
 
   /** Lays a picture's plane where the kernel reads and writes it; gives how many of its rows go by eight. */
-  private open(source: Float32Array | undefined, grid: number): number {
+  private loadPlane(source: Float32Array | undefined, grid: number): number {
     const { width, height, arena } = this;
     const pitch = (width + 3) & ~3;
     const filled = Math.ceil(height / ROWS) * ROWS;
-    this.set('pitch', pitch * 4);
-    this.set('height', height);
-    this.set('grid', grid);
+    this.plan.set('pitch', pitch * 4);
+    this.plan.set('height', height);
+    this.plan.set('grid', grid);
     if (!source) return filled;
-    const plane = arena.floats(this.places.get('plane')!, pitch * filled);
+    const plane = arena.floats(this.plan.get('plane'), pitch * filled);
     if (pitch === width) plane.set(source);
     else
       for (let y = 0; y < height; y++) {
@@ -254,16 +239,16 @@ class Workshop {
   async transform(source: Float32Array, options: RunOptions): Promise<Spectrum> {
     const slot = this.freeSlot();
     slot.holds = undefined;
-    const filled = this.open(source, slot.at);
-    await this.run('rowsForward', filled / ROWS, portion(options, 0, 0.5));
-    await this.run('columnsForward', this.places.get('blocks')! + 1, portion(options, 0.5, 1));
-    return this.keep(slot);
+    const filled = this.loadPlane(source, slot.at);
+    await this.run('rowsForward', filled / ROWS, subProgress(options, 0, 0.5));
+    await this.run('columnsForward', this.plan.get('blocks') + 1, subProgress(options, 0.5, 1));
+    return this.copySpectrum(slot);
   }
 
-  /** A copy of what was made in a slot, which stays there as long as there is room. */
-  private keep(slot: (typeof this.slots)[number]): FastSpectrum {
+  /** A copy of what was made in a slot, which stays there as long as the slot is not needed. */
+  private copySpectrum(slot: (typeof this.slots)[number]): WasmSpectrum {
     const data = this.arena.floats(slot.at, this.gridBytes / 4).slice();
-    slot.holds = { width: this.width, height: this.height, bytes: data.byteLength, data };
+    slot.holds = new WasmSpectrum(this.width, this.height, data);
     return slot.holds;
   }
 
@@ -273,19 +258,19 @@ class Workshop {
     options: RunOptions,
   ): Promise<Float32Array> {
     const { width, height, arena } = this;
-    const blocks = this.places.get('blocks')! + 1;
+    const blocks = this.plan.get('blocks') + 1;
     const fresh = source instanceof Float32Array;
     const places = {
-      spectrum: this.place(spectrum as FastSpectrum),
-      ...(!fresh && { source: this.place(source as FastSpectrum) }),
+      spectrum: this.place(ownSpectrum(spectrum)),
+      ...(!fresh && { source: this.place(ownSpectrum(source)) }),
     };
-    const filled = this.open(fresh ? source : undefined, this.grid);
-    if (fresh) await this.run('rowsForward', filled / ROWS, portion(options, 0, 0.25));
+    const filled = this.loadPlane(fresh ? source : undefined, this.grid);
+    if (fresh) await this.run('rowsForward', filled / ROWS, subProgress(options, 0, 0.25));
     const step = fresh ? 'columnsConvolve' : 'columnsMultiply';
-    await this.run(step, blocks, portion(options, fresh ? 0.25 : 0, 0.75), places);
-    await this.run('rowsInverse', filled / ROWS, portion(options, 0.75, 1));
+    await this.run(step, blocks, subProgress(options, fresh ? 0.25 : 0, 0.75), places);
+    await this.run('rowsInverse', filled / ROWS, subProgress(options, 0.75, 1));
     const pitch = (width + 3) & ~3;
-    const plane = arena.floats(this.places.get('plane')!, pitch * filled);
+    const plane = arena.floats(this.plan.get('plane'), pitch * filled);
     const out = new Float32Array(width * height);
     for (let y = 0; y < height && pitch !== width; y++)
       out.set(plane.subarray(y * pitch, y * pitch + width), y * width);
@@ -295,7 +280,7 @@ class Workshop {
 }
 
 /** Fours first, what is left of twos, then threes and fives; the last level, which needs no factors, is a four if it can be. */
-function radicesOf(length: number): number[] {
+function chooseRadices(length: number): number[] {
   const odd: number[] = [];
   let rest = length;
   for (const radix of [3, 5]) for (; rest % radix === 0; rest /= radix) odd.push(radix);
@@ -307,16 +292,17 @@ function radicesOf(length: number): number[] {
 }
 
 /** Single-precision convolution in WebAssembly on shared memory; its result does not depend on the number of threads. */
-export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
+export function wasmConvolution(parallel: TaskRunner): ConvolutionKernel {
   /** Memory that nobody works in, the last used first: a draft and the full size take turns. */
-  const idle: Workshop[] = [];
+  const idle: ConvolutionWorkspace[] = [];
   async function using<T>(
     width: number,
     height: number,
-    work: (workshop: Workshop) => Promise<T>,
+    work: (workshop: ConvolutionWorkspace) => Promise<T>,
   ): Promise<T> {
     const fits = idle.findIndex((workshop) => workshop.width === width && workshop.height === height);
-    const workshop = idle.splice(fits, fits < 0 ? 0 : 1)[0] ?? new Workshop(parallel, width, height);
+    const workshop =
+      idle.splice(fits, fits < 0 ? 0 : 1)[0] ?? new ConvolutionWorkspace(parallel, width, height);
     try {
       return await work(workshop);
     } finally {
@@ -332,7 +318,7 @@ export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
       using(width, height, async (workshop) => {
         const made: Spectrum[] = [];
         for (const [index, plane] of planes.entries()) {
-          const share = portion(options, index / planes.length, (index + 1) / planes.length);
+          const share = subProgress(options, index / planes.length, (index + 1) / planes.length);
           made.push(await workshop.transform(plane, share));
         }
         return made;
@@ -341,7 +327,7 @@ export function wasmConvolution(parallel: Parallel): ConvolutionKernel {
       using(spectra[0]!.width, spectra[0]!.height, async (workshop) => {
         const results: Float32Array[] = [];
         for (const [index, plane] of planes.entries()) {
-          const share = portion(options, index / planes.length, (index + 1) / planes.length);
+          const share = subProgress(options, index / planes.length, (index + 1) / planes.length);
           results.push(await workshop.convolve(plane, spectra[index % spectra.length]!, share));
         }
         return results;

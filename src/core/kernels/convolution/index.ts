@@ -1,4 +1,4 @@
-import type { RunOptions, Shared } from './parallel';
+import type { RunOptions, Shared } from '../runtime/parallel';
 
 /** A kernel's transform, ready to be multiplied with; what it holds is its maker's own. */
 export interface Spectrum {

@@ -53,17 +53,17 @@ export function bandBytes(at: usize, rows: i32): i32 {
   );
 }
 
-/** Computes rows `from` to `to` of the result, with `room` for its work, which is zero and is left so. */
-export function scatterBand(at: usize, from: i32, to: i32, room: usize): void {
+/** Computes rows `from` to `to` of the result, with `scratch` for its work, which is zero and is left so. */
+export function scatterBand(at: usize, from: i32, to: i32, scratch: usize): void {
   const plan = changetype<Plan>(at);
   const width = plan.width;
   const rows = to - from;
-  const band = changetype<Band>(room);
+  const band = changetype<Band>(scratch);
   band.plan = plan;
   band.from = from;
   band.to = to;
   band.pitch = width + 2 * plan.margin;
-  band.differences = room + 128;
+  band.differences = scratch + 128;
   band.composite = band.differences + ((<usize>(band.pitch * rows)) << 4);
   band.surfaces = band.composite + ((<usize>(width * rows)) << 4);
   band.touched = band.surfaces + ((<usize>(width * rows)) << 3);

@@ -1,0 +1,41 @@
+import { CancelledError } from './errors';
+import { convolveColumns, transformRows, untransformRows } from './kernels/convolution/fft-grid-jobs';
+import { convolution } from './kernels/convolution/jobs';
+import { placeKernel } from './kernels/convolution/kernel-planes';
+import type { JobInputs, JobName, Task, TaskRunner } from './kernels/runtime/parallel';
+import { scatter } from './kernels/scatter/jobs';
+import { polarRows, powerRows, whiteRows } from './optics/diffraction-jobs';
+import { spreadPoint } from './optics/point-pixels';
+
+/** Every job that a worker thread can run, by name. */
+const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
+  transformRows,
+  convolveColumns,
+  untransformRows,
+  convolution,
+  placeKernel,
+  scatter,
+  powerRows,
+  polarRows,
+  whiteRows,
+  spreadPoint,
+};
+
+export function runJob<Name extends JobName>(task: Task<Name>): void {
+  // A message may name anything.
+  if (!Object.hasOwn(JOBS, task.job)) throw new Error(`there is no job ${String(task.job)}`);
+  JOBS[task.job](task.input);
+}
+
+/** Runs tasks one after the other on the calling thread, handling messages between them. */
+export const serialRunner: TaskRunner = {
+  threads: 1,
+  async run(tasks, { signal, progress } = {}) {
+    for (const [index, task] of tasks.entries()) {
+      if (signal?.aborted) throw new CancelledError();
+      runJob(task);
+      progress?.((index + 1) / tasks.length);
+      if ((index & 7) === 7) await new Promise((resolve) => setTimeout(resolve, 0));
+    }
+  },
+};

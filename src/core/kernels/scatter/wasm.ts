@@ -1,0 +1,302 @@
+import { PLAN } from '../generated/scatter';
+import { Arena } from '../runtime/memory';
+import { subProgress, type TaskRunner, type RunOptions, type Task } from '../runtime/parallel';
+import { Plan } from '../runtime/plan';
+import { withScratchBuffers } from '../runtime/scratch';
+import { IN_FOCUS_RADIUS, type Disc, type Discs, type ScatterInput, type ScatterKernel } from '.';
+import { scatterKernel, type ScatterCall } from './jobs';
+
+const STRIP = 64;
+const TILE = 16;
+const STRIP_LEVELS = 6;
+const BAND = 128;
+/** Layers of discs from this radius on go on a grid of half the size, those of twice it on a quarter, and so on. */
+const COARSE_FROM = 6;
+const COARSEST = 3;
+/** Larger memory is not kept between pictures. */
+const KEPT_BYTES = 320 * 1024 ** 2;
+
+type Field = keyof typeof PLAN;
+
+/** One picture cut into pieces in the kernel's memory. */
+class ScatterWorkspace {
+  readonly arena = new Arena();
+  private readonly shared = this.arena.shared;
+  private readonly plan: Plan<typeof PLAN>;
+  /** What the pieces in memory were cut for, once they are. */
+  private cut: string | undefined;
+  private afterPieces = 0;
+  /** The range of radii of each layer; none for what is in focus. */
+  private layers: (LayerRange | undefined)[] = [];
+
+  constructor(private readonly parallel: TaskRunner) {
+    // What the module keeps for itself lies first.
+    this.arena.release(scatterKernel(this.shared).firstFree());
+    this.plan = new Plan(this.arena, PLAN);
+  }
+
+  private async run(calls: ScatterCall[], options: RunOptions): Promise<void> {
+    const { shared, plan } = this;
+    const tasks = calls.map((call): Task<'scatter'> => ({
+      job: 'scatter',
+      input: { ...call, ...shared, plan: plan.address },
+    }));
+    await this.parallel.run(tasks, options);
+  }
+
+  private stripCalls(step: 'surveyStrip' | 'cutStrip' | 'orderStrip', height: number): ScatterCall[] {
+    return Array.from({ length: Math.ceil(height / STRIP) }, (_, strip) => ({ step, strip }));
+  }
+
+  async scatter(
+    input: ScatterInput,
+    options: RunOptions,
+  ): Promise<[Float32Array, Float32Array, Float32Array]> {
+    const { key: name, width, height, discs } = input;
+    const key = `${name} ${width}x${height} ${discs.cellsAcross}x${discs.cellsDown}`;
+    if (this.cut !== key) await this.splitSurfaces(input, key, options);
+    this.arena.release(this.afterPieces);
+    this.writeDiscs(input);
+    await this.spread(input, options);
+    const count = width * height;
+    const plane = (field: Field): Float32Array => this.arena.floats(this.plan.get(field), count).slice();
+    return [plane('red'), plane('green'), plane('blue')];
+  }
+
+  /** Surveys the picture, cuts it into pieces and puts them in the order of their layers. */
+  private async splitSurfaces(input: ScatterInput, key: string, options: RunOptions): Promise<void> {
+    const { width, height, light, radius } = input;
+    this.cut = undefined;
+    this.arena.release(this.plan.end);
+    const count = width * height;
+    this.plan.set('width', width);
+    this.plan.set('height', height);
+    (['red', 'green', 'blue'] as const).forEach((field, c) =>
+      this.arena.floats(this.plan.allocate(field, count * 4), count).set(light[c]!),
+    );
+    this.arena.floats(this.plan.allocate('radius', count * 4), count).set(radius);
+    let [least, most] = [0, 0];
+    for (let i = 0; i < count; i++) {
+      const r = radius[i]!;
+      if (r < least) least = r;
+      else if (r > most) most = r;
+    }
+    this.plan.set('farthest', most);
+    this.plan.set('white', highlightLevel(light));
+    const strips = Math.ceil(height / STRIP);
+    this.plan.allocate('edges', count + 16);
+    for (const field of ['tileLeast', 'tileMost', 'tileSize', 'tileEdges'] as const)
+      this.plan.allocate(field, Math.ceil(width / TILE) * Math.ceil(height / TILE) * 4);
+    this.allocateLevels(width, height, Math.max(-least, most));
+    const layers = this.allocateLayers(least, most, input.discs);
+    this.plan.allocate('added', strips * 4);
+    this.plan.allocate('counts', strips * layers * 4);
+    this.plan.allocate('starts', strips * layers * 4);
+    // As many may be added as there are pixels.
+    for (const field of ['place', 'pieceRadius', 'order'] as const) this.plan.allocate(field, 2 * count * 4);
+    this.plan.allocate('colour', 2 * count * 16);
+    this.allocateCells(input);
+    await this.run(this.stripCalls('surveyStrip', height), subProgress(options, 0, 0.1));
+    if (this.plan.get('levelCount') > STRIP_LEVELS)
+      await this.run([{ step: 'surveyRest' }], { signal: options.signal });
+    await this.run(this.stripCalls('cutStrip', height), subProgress(options, 0.1, 0.3));
+    this.computeRunStarts(strips, layers);
+    await this.run(this.stripCalls('orderStrip', height), { signal: options.signal });
+    this.afterPieces = this.arena.mark();
+    this.cut = key;
+  }
+
+  /** Room for the pyramid: down to cells that no disc reaches over. */
+  private allocateLevels(width: number, height: number, reach: number): void {
+    const count = Math.max(2, Math.ceil(Math.log2(reach + 1)) + 1);
+    this.plan.set('levelCount', count);
+    const levels = this.plan.allocate('levels', (count + 1) * 16);
+    for (let k = 1; k <= count; k++) {
+      // Strips build whole rows of cells, so that there may be a few below the picture.
+      const [w, h] = [Math.ceil(width / 2 ** k), Math.ceil(height / 2 ** k)];
+      const [radius, colour] = [this.arena.allocate(w * h * 4), this.arena.allocate(w * h * 16)];
+      this.arena.ints(levels + 16 * k, 4).set([w, h, radius, colour]);
+    }
+  }
+
+  /** Layers by absolute radius: each as thick as a quarter of it, at least a pixel; the nearest is the first. */
+  private allocateLayers(least: number, most: number, discs: Discs): number {
+    const before = layerBounds(-least);
+    const behind = layerBounds(most);
+    const focus = before.length - 1;
+    const entries = Math.ceil(Math.max(-least, most) * 16) + 2;
+    const lut = (field: Field, bounds: readonly number[], towards: 1 | -1): void => {
+      const table = this.arena.octets(this.plan.allocate(field, entries), entries);
+      let layer = 0;
+      for (let i = 0; i < entries; i++) {
+        while (layer < bounds.length - 1 && i / 16 > bounds[layer]!) layer++;
+        table[i] = focus + towards * layer;
+      }
+    };
+    lut('layerBefore', before, -1);
+    lut('layerBehind', behind, 1);
+    this.layers = [
+      ...before.slice(1).map((_, k) => layerAt(before, before.length - 2 - k, 'before')),
+      undefined,
+      ...behind.slice(1).map((_, k) => layerAt(behind, k, 'behind')),
+    ];
+    this.plan.set('focusLayer', focus);
+    this.plan.set('layers', focus + behind.length);
+    const stepsAt = this.plan.allocate('stepOf', entries * 2);
+    const steps = new Uint16Array(this.arena.memory.buffer, stepsAt, entries);
+    for (let i = 0; i < entries; i++) steps[i] = discs.stepOf((i + 0.5) / 16);
+    this.plan.set('steps', steps.at(-1)! + 1);
+    return focus + behind.length;
+  }
+
+  private allocateCells({ width, height, cellX, cellY, discs }: ScatterInput): void {
+    this.arena.octets(this.plan.allocate('cellX', width), width).set(cellX);
+    this.arena.octets(this.plan.allocate('cellY', height), height).set(cellY);
+    this.plan.set('cellsAcross', discs.cellsAcross);
+    const numbers = discs.cellsAcross * discs.cellsDown * 2 * this.plan.get('steps');
+    this.arena.octets(this.plan.allocate('needed', numbers), numbers).fill(0);
+    this.plan.allocate('discs', numbers * 4 * (COARSEST + 1));
+    this.chooseGrids(discs);
+  }
+
+  /** Chooses each layer's grid; discs that change over the field are all done at full size. */
+  private chooseGrids(discs: Discs): void {
+    const varies = discs.cellsAcross * discs.cellsDown > 1;
+    const grids = this.layers.map((layer) => {
+      const fits = layer && !varies ? Math.floor(Math.log2(layer.from / COARSE_FROM)) + 1 : 0;
+      return Math.min(COARSEST, Math.max(0, fits));
+    });
+    this.arena.octets(this.plan.allocate('grids', grids.length), grids.length).set(grids);
+    this.plan.set('coarsest', Math.max(...grids));
+    this.plan.allocate('margins', 4 * (COARSEST + 1));
+  }
+
+  /** Where each strip's run of each layer begins in the order: layer by layer, in each from the top down. */
+  private computeRunStarts(strips: number, layers: number): void {
+    const counts = this.arena.ints(this.plan.get('counts'), strips * layers);
+    const starts = this.arena.ints(this.plan.get('starts'), strips * layers);
+    let next = 0;
+    for (let layer = 0; layer < layers; layer++)
+      for (let strip = 0; strip < strips; strip++) {
+        starts[strip * layers + layer] = next;
+        next += counts[strip * layers + layer]!;
+      }
+  }
+
+  /** Puts the discs that pieces need into memory, for each grid its own. */
+  private writeDiscs({ width, discs }: ScatterInput): void {
+    const steps = this.plan.get('steps');
+    const numbers = discs.cellsAcross * discs.cellsDown * 2 * steps;
+    const flags = this.arena.octets(this.plan.get('needed'), numbers);
+    const full: [number: number, disc: Disc][] = [];
+    for (let number = 0; number < numbers; number++) {
+      if (!flags[number]) continue;
+      const cell = Math.floor(number / (2 * steps));
+      const disc = discs.disc(
+        number % steps,
+        Math.floor(number / steps) % 2 === 0 ? 'before' : 'behind',
+        cell % discs.cellsAcross,
+        Math.floor(cell / discs.cellsAcross),
+      );
+      full.push([number, disc]);
+    }
+    this.plan.set('margin', this.writeGridDiscs(0, width, full));
+    const grids = this.arena.octets(this.plan.get('grids'), this.layers.length);
+    for (let grid = 1; grid <= COARSEST; grid++) {
+      const coarse = new Map<number, Disc>();
+      this.layers.forEach((layer, index) => {
+        if (!layer || grids[index] !== grid) return;
+        const { from, to, side } = layer;
+        for (let step = discs.stepOf(from / 2 ** grid); step <= discs.stepOf(to / 2 ** grid); step++)
+          coarse.set((grid * 2 + (side === 'before' ? 0 : 1)) * steps + step, discs.disc(step, side, 0, 0));
+      });
+      this.writeGridDiscs(grid, Math.ceil(width / 2 ** grid), [...coarse]);
+    }
+  }
+
+  /** Writes the discs of one grid, and its margin, which is given back. */
+  private writeGridDiscs(
+    grid: number,
+    width: number,
+    needed: readonly [number: number, disc: Disc][],
+  ): number {
+    const margin = needed.reduce((most, [, { reach }]) => Math.max(most, reach), 0) + 4;
+    this.arena.ints(this.plan.get('margins') + 4 * grid, 1)[0] = margin;
+    const pitch = (width + 2 * margin) * 16;
+    for (const [number, { reach, rows, dx, weight }] of needed) {
+      const at = this.arena.allocate(16);
+      const begins = this.arena.allocate(rows.length * 4);
+      const offsets = this.arena.allocate(weight.length * 4);
+      const weights = this.arena.allocate(weight.length * 4);
+      this.arena.ints(at, 4).set([reach, begins, offsets, weights]);
+      this.arena.ints(begins, rows.length).set(rows);
+      this.arena.floats(weights, weight.length).set(weight);
+      const places = this.arena.ints(offsets, weight.length);
+      for (let row = 0; row < rows.length - 1; row++)
+        for (let k = rows[row]!; k < rows[row + 1]!; k++) places[k] = (row - reach) * pitch + dx[k]! * 16;
+      this.arena.ints(this.plan.get('discs') + 4 * number, 1)[0] = at;
+    }
+    return margin;
+  }
+
+  private async spread({ height, fill }: ScatterInput, options: RunOptions): Promise<void> {
+    this.plan.set('fill', fill ? 1 : 0);
+    const bands: ScatterCall[] = [];
+    for (let from = 0; from < height; from += BAND) {
+      const to = Math.min(height, from + BAND);
+      bands.push({ step: 'scatterBand', from, to, scratch: 0 });
+    }
+    // As many buffers as threads; a band takes the scratch of one that is done, so they go in rounds.
+    const threads = Math.min(this.parallel.threads, bands.length);
+    const bytes = scatterKernel(this.shared).bandBytes(this.plan.address, BAND);
+    const buffers = Array.from({ length: threads }, () => this.arena.allocate(bytes));
+    for (const scratch of buffers) this.arena.octets(scratch, bytes).fill(0);
+    const work = (call: ScatterCall, scratch: number): Promise<void> =>
+      this.run([{ ...call, scratch } as ScatterCall], { signal: options.signal });
+    await withScratchBuffers(buffers, bands, work, subProgress(options, 0.3, 1));
+  }
+}
+
+interface LayerRange {
+  from: number;
+  to: number;
+  side: 'before' | 'behind';
+}
+
+function layerAt(bounds: readonly number[], k: number, side: LayerRange['side']): LayerRange {
+  return { from: bounds[k]!, to: bounds[k + 1]!, side };
+}
+
+/** Bounds of the layers on one side of the focus. */
+function layerBounds(most: number): number[] {
+  const bounds = [IN_FOCUS_RADIUS];
+  while (bounds.at(-1)! < most) bounds.push(bounds.at(-1)! + Math.max(1, 0.25 * bounds.at(-1)!));
+  return bounds;
+}
+
+/** Where light begins to be bright: nine pixels of ten are darker. */
+function highlightLevel(light: readonly Float32Array[]): number {
+  const [r, g, b] = light as [Float32Array, Float32Array, Float32Array];
+  const stride = Math.max(1, Math.floor(r.length / 20000));
+  const seen: number[] = [];
+  for (let i = 0; i < r.length; i += stride) seen.push(Math.max(r[i]!, g[i]!, b[i]!));
+  seen.sort((p, q) => p - q);
+  return Math.max(1e-6, seen[Math.floor(seen.length * 0.9)]!);
+}
+
+/** The kernel in WebAssembly on shared memory; its result does not depend on the number of threads. */
+export function wasmScatter(parallel: TaskRunner): ScatterKernel {
+  /** Memory of pictures that are done, with their pieces in it. */
+  let idle: ScatterWorkspace | undefined;
+  return {
+    async scatter(input, options = {}) {
+      const workshop = idle ?? new ScatterWorkspace(parallel);
+      idle = undefined;
+      try {
+        return await workshop.scatter(input, options);
+      } finally {
+        if (workshop.arena.bytes <= KEPT_BYTES) idle = workshop;
+      }
+    },
+  };
+}

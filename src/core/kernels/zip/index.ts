@@ -1,0 +1,1 @@
+export { deflateZlib, inflatePredicted, inflateZlib, unpredictBytes, type InflateFault } from './wasm';
