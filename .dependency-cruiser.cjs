@@ -1,4 +1,4 @@
-/** Imports point only downward: app > features > state, engine > core; cli > engine > core. */
+/** Imports point only downward: app > features > state, engine > core; cli > engine > core. The core has floors of its own. */
 const only = (name, from, to, comment) => ({
   name,
   severity: 'error',
@@ -7,14 +7,54 @@ const only = (name, from, to, comment) => ({
   to: { path: to },
 });
 
+/** The core's floors, from the ground up. Each may import from those before it. */
+const FLOORS = [
+  'errors',
+  'settings',
+  'color',
+  'image',
+  'kernels',
+  'optics',
+  'formats',
+  'light',
+  'stations',
+  'look',
+  'bench',
+  '(print|shot|jobs)',
+];
+const floor = (name) => `^src/core/${name}(/|\\.ts$)`;
+
+/** One rule a floor. Types of the look, the document that all floors speak of, may be imported upward. */
+const floors = FLOORS.slice(0, -1).map((name, index) => ({
+  name: `core-floor-${name}`,
+  severity: 'error',
+  comment: `${name} lies below ${FLOORS.slice(index + 1).join(', ')}`,
+  from: { path: floor(name), pathNot: '\\.test\\.ts$' },
+  to: {
+    path: FLOORS.slice(index + 1).map(floor),
+    pathNot: '^src/core/look/.*',
+    dependencyTypesNot: [],
+  },
+}));
+const typesOfTheLook = FLOORS.slice(0, FLOORS.indexOf('look')).map((name) => ({
+  name: `core-look-types-${name}`,
+  severity: 'error',
+  comment: 'of the look, only types may be imported upward',
+  from: { path: floor(name), pathNot: '\\.test\\.ts$' },
+  to: { path: floor('look'), dependencyTypesNot: ['type-only'] },
+}));
+
 module.exports = {
   forbidden: [
     {
-      name: 'no-circles',
+      name: 'no-circular',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      // Types of the look point up from the stations that it is composed of.
+      to: { circular: true, viaOnly: { pathNot: '^src/core/look/', dependencyTypesNot: [] } },
     },
+    ...floors,
+    ...typesOfTheLook,
     only(
       'core-alone',
       '^src/core/',

@@ -21,7 +21,7 @@ import { wasmScatter } from '../src/core/kernels/scatter/wasm';
 import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
-import { onPixels, spikeImages } from '../src/core/stations/veil/parts/spikes';
+import { rasterizePsf, spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
 import { startFftw } from './fftw';
 
@@ -133,7 +133,7 @@ await compare(
 const bladed = assignSetting(defaultLook(), 'pupil.blades=7');
 const spikesOn = (parallel: TaskRunner) => async (): Promise<void> => {
   const images = await spikeImages(bladed, { parallel });
-  await onPixels(images, { width: WIDTH, height: HEIGHT }, 2, { parallel });
+  await rasterizePsf(images, { width: WIDTH, height: HEIGHT }, 2, { parallel });
 };
 await compare(
   `spikes of a new pupil 1280x720, ${threads.parallel.threads} threads`,

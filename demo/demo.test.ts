@@ -1,6 +1,6 @@
 import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
-import { makePlate } from '../src/core/bench/plate';
+import { makePlate } from '../src/core/light/plate';
 import { readExr } from '../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../src/core/image/picture';
 import { quayScene } from './scene/quay';

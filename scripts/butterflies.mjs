@@ -84,6 +84,8 @@ function butterfly(code, x) {
         minusTurned(code, p, u),
       ];
     }
+    default:
+      throw new Error(`there is no butterfly of radix ${x.length}`);
   }
 }
 

@@ -34,8 +34,7 @@ export async function buildKernels() {
         ...(plan ? SHARED_MEMORY : []),
       ],
       {
-        baseDir: root,
-        readFile: readSource,
+        readFile: (file) => readSource(file, root),
         writeFile: (file, content) => {
           outputs[file] = content;
         },
@@ -62,7 +61,7 @@ function fieldsOf(source, kernel) {
   if (body === undefined) throw new Error(`kernel ${kernel}: plan.ts has no class Plan`);
   const fields = body.replace(/\/\*[\s\S]*?\*\//g, '').matchAll(/(\w+):\s*(\w+);/g);
   return Object.fromEntries(
-    [...fields].map(([, name, type]) => {
+    [...fields].map(([, name = '', type = '']) => {
       if (!['i32', 'usize', 'f32'].includes(type))
         throw new Error(
           `kernel ${kernel}: field ${name} of its plan is ${type}; i32, usize or f32 is wanted`,

@@ -17,7 +17,7 @@ const server = spawn(process.execPath, ['scripts/start.mjs'], {
   env: { ...process.env, PORT: String(PORT) },
 });
 await new Promise((resolve) =>
-  server.stdout.on('data', (text) => String(text).includes('ready') && resolve()),
+  server.stdout.on('data', (text) => String(text).includes('ready') && resolve(undefined)),
 );
 
 const browser = await chromium.launch({

@@ -29,7 +29,8 @@ const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'star
   stdio: ['ignore', 'ignore', 'inherit'],
   env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
 });
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM']))
+  process.on(signal, () => server.kill(signal));
 server.on('exit', (code, signal) => process.exit(signal ? 0 : (code ?? 1)));
 
 const address = `http://localhost:${port}`;

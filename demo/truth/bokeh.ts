@@ -1,6 +1,6 @@
-import { ContentCache } from '../../src/core/bench/cache';
+import { ContentCache } from '../../src/core/light/cache';
 import { evaluate } from '../../src/core/bench/evaluate';
-import { makePlate } from '../../src/core/bench/plate';
+import { makePlate } from '../../src/core/light/plate';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { serialRunner } from '../../src/core/jobs';
 import { kernelsOn } from '../../src/core/kernels';

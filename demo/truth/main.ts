@@ -1,6 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import sharp from 'sharp';
-import type { Rgb } from '../../src/core/bench/light';
+import type { Rgb } from '../../src/core/image/rgb';
 import { bokehAt, DISTANCES } from './bokeh';
 import { isTraced, measure, onDisplay, pinholePlate, type Compared } from './measure';
 import { PAIRS, PUPIL_NAMES, SIZE } from './pairs';

@@ -1,9 +1,9 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { ssim } from 'ssim.js';
-import { ContentCache } from '../../src/core/bench/cache';
+import { ContentCache } from '../../src/core/light/cache';
 import { evaluate } from '../../src/core/bench/evaluate';
-import type { Rgb } from '../../src/core/bench/light';
-import { makePlate, type Plate } from '../../src/core/bench/plate';
+import { toRgb, type Rgb } from '../../src/core/image/rgb';
+import { makePlate, type Plate } from '../../src/core/light/plate';
 import { applyView, viewNamed } from '../../src/core/color/view';
 import { readExr } from '../../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../../src/core/image/picture';
@@ -40,9 +40,7 @@ export interface Compared {
 const readPicture = (file: string): Picture => readExr(new Uint8Array(readFileSync(file)));
 
 function planes(picture: Picture, prefix = ''): Rgb {
-  return (['R', 'G', 'B'] as const).map((name) =>
-    channelFloats(picture.channels.get(prefix + name)!),
-  ) as unknown as Rgb;
+  return toRgb(['R', 'G', 'B'].map((name) => channelFloats(picture.channels.get(prefix + name)!)));
 }
 
 /** The look that photographs the pinhole picture as a pair was. */

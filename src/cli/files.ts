@@ -1,13 +1,13 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { basename } from 'node:path';
-import { makePlate, type Plate } from '../core/bench/plate';
+import { makePlate, type Plate } from '../core/light/plate';
 import { FileError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { greyImage, type GreyImage } from '../core/image/grey-image';
 import { mergePictures } from '../core/image/merge';
 import type { Picture } from '../core/image/picture';
 import { assignSetting, defaultLook, getSetting, parseLook, SETTINGS, type Look } from '../core/look/look';
-import { NO_IMAGE } from '../core/look/setting';
+import { NO_IMAGE } from '../core/settings/setting';
 
 /** Reads a file's bytes. Throws {@link FileError} with the system's reason in plain words. */
 export function readBytes(path: string): Uint8Array {

@@ -1,5 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import type { Region } from '../core/bench/region';
+import type { Rectangle } from '../core/image/rectangle';
 import { BokeluxError, SettingError } from '../core/errors';
 import { convert, type ConvertOptions } from './commands/convert';
 import { demo } from './commands/demo';
@@ -29,7 +29,7 @@ function share(text: string): number {
   return value;
 }
 
-function rectangle(text: string): Region {
+function rectangle(text: string): Rectangle {
   const [x, y, width, height, ...more] = text.split(',').map(Number);
   if (![x, y, width, height].every(Number.isInteger) || more.length) {
     throw new InvalidArgumentError('four whole numbers x,y,width,height are wanted.');

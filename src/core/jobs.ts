@@ -5,7 +5,7 @@ import { placeKernel } from './kernels/convolution/kernel-planes';
 import type { JobInputs, JobName, Task, TaskRunner } from './kernels/runtime/parallel';
 import { scatter } from './kernels/scatter/jobs';
 import { polarRows, powerRows, whiteRows } from './optics/diffraction-jobs';
-import { spreadPoint } from './optics/point-pixels';
+import { rasterizePsfRows } from './optics/rasterize-psf';
 
 /** Every job that a worker thread can run, by name. */
 const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
@@ -18,7 +18,7 @@ const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
   powerRows,
   polarRows,
   whiteRows,
-  spreadPoint,
+  rasterizePsfRows,
 };
 
 export function runJob<Name extends JobName>(task: Task<Name>): void {

@@ -1,10 +1,11 @@
-import { ContentCache } from '../core/bench/cache';
+import { ContentCache } from '../core/light/cache';
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
 import { evaluateRegion } from '../core/bench/evaluate-region';
-import type { Rgb } from '../core/bench/light';
-import { makePlate, scaledFrame, type Plate } from '../core/bench/plate';
-import { cutRegion, type Region } from '../core/bench/region';
-import type { StationContext } from '../core/bench/station';
+import type { Rgb } from '../core/image/rgb';
+import { makePlate, scaledFrame, type Plate } from '../core/light/plate';
+import { cutRegion } from '../core/light/region';
+import type { Rectangle } from '../core/image/rectangle';
+import type { StationContext } from '../core/light/station';
 import { BokeluxError, CancelledError, SettingError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { greyImage, type GreyImage } from '../core/image/grey-image';
@@ -44,7 +45,7 @@ import type {
   Thumbnail,
 } from './messages';
 import { thresholdFor } from '../core/stations/veil/feed';
-import { kernelProfile, type KernelProfile } from '../core/stations/veil/kernel';
+import { kernelProfile, type KernelProfile } from '../core/stations/veil/kernel-profile';
 import { pupilPictures } from './pupil-view';
 import {
   isPlateSubject,
@@ -82,7 +83,7 @@ export class BenchEngine {
   private readonly running = new Map<Lane, AbortController>();
   private shown: { plate: Plate; look: Look; rgb: Rgb; width: number; height: number } | undefined;
   /** The part of it that was computed by itself since. */
-  private shownRegion: (NonNullable<typeof this.shown> & { region: Region }) | undefined;
+  private shownRegion: (NonNullable<typeof this.shown> & { region: Rectangle }) | undefined;
   private listener: ProgressListener | undefined;
 
   constructor(parallel: TaskRunner) {
@@ -205,7 +206,7 @@ export class BenchEngine {
   /** Computes a region by itself. What is told of the whole picture, such as where the light went, it does not tell. */
   private async showRegion(
     request: ShowRequest,
-    region: Region,
+    region: Rectangle,
     context: StationContext,
     started: number,
   ): Promise<Shown> {

@@ -1,6 +1,5 @@
-import type { EnergyAccount } from '../core/bench/station';
-import type { Region } from '../core/bench/region';
-import type { Rectangle } from '../core/image/frame';
+import type { EnergyAccount } from '../core/light/station';
+import type { Rectangle } from '../core/image/rectangle';
 import type { PassKind } from '../core/image/passes';
 import type { Role } from '../core/image/roles';
 import type { SampleType } from '../core/image/picture';
@@ -41,7 +40,7 @@ export interface ShowRequest {
   scale: number;
   subject: Subject;
   /** Only these pixels of the full-size picture, computed by themselves at full size. */
-  region?: Region;
+  region?: Rectangle;
   /** A hand moves: less detail will do. */
   draft?: boolean;
   /** Exposure of the view alone, in stops. */
@@ -73,7 +72,7 @@ export interface Shown {
       }
     | undefined;
   /** The pixels of the full-size picture that this is, if not all. */
-  region?: Region;
+  region?: Rectangle;
   milliseconds: number;
 }
 
@@ -148,7 +147,7 @@ export interface PrintRequest {
   plate: string;
   look: Look;
   format: PrintFormat;
-  region?: Region;
+  region?: Rectangle;
 }
 
 /** Values under one pixel of the full-size picture. */

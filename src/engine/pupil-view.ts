@@ -1,11 +1,11 @@
-import { pupilImage, type Images } from '../core/bench/image';
+import { pupilImage, type Images } from '../core/light/image';
 import { LUMINANCE } from '../core/color/primaries';
 import type { GreyImage } from '../core/image/grey-image';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import type { Look } from '../core/look/look';
 import { shapeAt } from '../core/optics/pupil';
 import { pupilMask } from '../core/optics/pupil-mask';
-import { onPixels, spikeImages } from '../core/stations/veil/parts/spikes';
+import { rasterizePsf, spikeImages } from '../core/stations/veil/parts/spikes';
 import type { PupilPictures, Thumbnail } from './messages';
 
 const PUPIL_PIXELS = 284;
@@ -47,7 +47,7 @@ async function paintPoint(
   parallel: TaskRunner,
 ): Promise<Thumbnail> {
   const images = await spikeImages(look, { parallel, size: COMPUTED, ...(image && { image }) });
-  const { rows } = await onPixels(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
+  const { rows } = await rasterizePsf(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
     parallel,
   });
   const side = 2 * POINT_HALF - 1;

@@ -1,7 +1,8 @@
 import type { Evaluation } from '../core/bench/evaluate';
-import { mapRgb, type Light, type Rgb } from '../core/bench/light';
-import { maskAt } from '../core/bench/mask';
-import { channelPlane, passLight, scaledSize, type Plate } from '../core/bench/plate';
+import { type Light } from '../core/light/light';
+import { mapRgb, toRgb, blackRgb, type Rgb } from '../core/image/rgb';
+import { maskAt } from '../core/light/mask';
+import { channelPlane, passLight, scaledSize, type Plate } from '../core/light/plate';
 import { displayBytes } from '../core/color/display';
 import { falseColourBytes } from '../core/color/false-colour';
 import { LUMINANCE } from '../core/color/primaries';
@@ -33,7 +34,7 @@ const AMBER = [232, 163, 61] as const;
 const RED = [224, 96, 76] as const;
 
 /** Planes of light under the film's view and the view's exposure, or in false colour. */
-function lightBytes(
+function toDisplayRgba(
   rgb: Rgb,
   { look, viewExposure, falseColour }: ShowRequest,
 ): Uint8ClampedArray<ArrayBuffer> {
@@ -81,7 +82,7 @@ export function paintEvaluated(result: Evaluation, request: ShowRequest): Painte
     return { width, height, rgb: light.total, pixels, report: undefined };
   }
   const rgb = subject.kind === 'separation' ? separation(light, subject.name) : light.total;
-  return { width, height, rgb, pixels: lightBytes(rgb, request), report: undefined };
+  return { width, height, rgb, pixels: toDisplayRgba(rgb, request), report: undefined };
 }
 
 function separation(light: Light, name: string): Rgb {
@@ -140,12 +141,12 @@ function paintPass(
   if (member) {
     const plane = channelPlane(plate, member.channel, scale);
     return holdsLight(pass) && member.label !== 'A'
-      ? { rgb: grey(plane), pixels: lightBytes(grey(plane), request), report: undefined }
+      ? { rgb: grey(plane), pixels: toDisplayRgba(grey(plane), request), report: undefined }
       : ranged(plane, pass.kind === 'depth');
   }
   if (holdsLight(pass)) {
     const { rgb } = passLight(plate, pass, scale);
-    return { rgb, pixels: lightBytes(rgb, request), report: undefined };
+    return { rgb, pixels: toDisplayRgba(rgb, request), report: undefined };
   }
   if (pass.kind === 'normal' && pass.channels.length >= 3) return paintNormal(pass, plate, scale);
   if (pass.kind === 'matte' && pass.channels.length > 1) return paintMattes(pass, plate, scale);
@@ -180,17 +181,15 @@ function ranged(plane: Float32Array, depth: boolean): Paint {
 }
 
 function paintNormal(pass: Pass, plate: Plate, scale: number): Paint {
-  const planes = pass.channels
-    .slice(0, 3)
-    .map(({ channel }) => channelPlane(plate, channel, scale)) as unknown as Rgb;
-  const shown = planes.map((plane) => plane.map((value) => 0.5 + value / 2)) as unknown as Rgb;
+  const planes = toRgb(pass.channels.slice(0, 3).map(({ channel }) => channelPlane(plate, channel, scale)));
+  const shown = mapRgb(planes, (plane) => plane.map((value) => 0.5 + value / 2));
   return { rgb: planes, pixels: plainBytes(shown), report: undefined };
 }
 
 /** Several mattes at once, each in a grey or a hue of its own, light adding up. */
 function paintMattes(pass: Pass, plate: Plate, scale: number): Paint {
   const { width, height } = scaledSize(plate, scale);
-  const rgb: Rgb = [0, 1, 2].map(() => new Float32Array(width * height)) as unknown as Rgb;
+  const rgb = blackRgb(width * height);
   for (const [index, { channel }] of pass.channels.entries()) {
     const plane = channelPlane(plate, channel, scale);
     const angle = (index / pass.channels.length) * 2 * Math.PI;
@@ -217,7 +216,7 @@ async function paintRebuild(
     };
   };
   const key = `${context.plate.id} rebuild ${JSON.stringify([look.plate.passes, look.plate.order])}`;
-  const difference = await context.cache.latest('rebuild', key, async () => {
+  const difference = await context.cache.getOrReplace('rebuild', key, async () => {
     const full = await pair(1);
     return differenceOf(full.beauty, full.sum);
   });
@@ -227,10 +226,8 @@ async function paintRebuild(
       ? beauty
       : part === 'sum'
         ? sum
-        : (beauty.map((plane, c) =>
-            plane.map((value, i) => Math.abs(value - sum[c as 0 | 1 | 2][i]!)),
-          ) as unknown as Rgb);
-  return { rgb, pixels: lightBytes(rgb, request), report: { difference } };
+        : mapRgb(beauty, (plane, c) => plane.map((value, i) => Math.abs(value - sum[c as 0 | 1 | 2][i]!)));
+  return { rgb, pixels: toDisplayRgba(rgb, request), report: { difference } };
 }
 
 /** The look's plate with nothing done to it but the settings of its passes. */
@@ -310,11 +307,13 @@ export async function paintGrain(
   const { width, height } = light;
   const shown = new Float32Array(width * height * 3);
   applyView(filmView(look), light.total, 2 ** viewExposure, shown);
-  const fine = [0, 1, 2].map((c) => {
-    const plane = Float32Array.from({ length: width * height }, (_, i) => shown[3 * i + c]!);
-    const mean = boxMean(plane, width, height, GRAIN_REACH);
-    return plane.map((value, i) => value - mean[i]!);
-  }) as unknown as Rgb;
+  const fine = toRgb(
+    [0, 1, 2].map((c) => {
+      const plane = Float32Array.from({ length: width * height }, (_, i) => shown[3 * i + c]!);
+      const mean = boxMean(plane, width, height, GRAIN_REACH);
+      return plane.map((value, i) => value - mean[i]!);
+    }),
+  );
   const radius = look.focus.on && context.plate.depth ? await radiusPlane(look, scale, context) : undefined;
   const strength = (counts: (r: number) => boolean): number | undefined => {
     const found = fine[1].filter((_, i) => counts(radius ? Math.abs(radius[i]!) : 0)).map(Math.abs);

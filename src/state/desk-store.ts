@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import type { StationId } from '../core/look/look';
-import type { Region } from '../core/bench/region';
-import type { EnergyAccount } from '../core/bench/station';
+import type { Rectangle } from '../core/image/rectangle';
+import type { EnergyAccount } from '../core/light/station';
 import type { Shown, Subject } from '../engine/messages';
 
 /** Where the computation stands. */
@@ -53,7 +53,7 @@ export interface DeskState extends Placement {
   /** The shape that the next drag on the picture draws. */
   pen: { mask: string; shape: number } | null;
   /** The part of the picture that alone is computed, in pixels of the full size. */
-  region: Region | null;
+  region: Rectangle | null;
   /** Whether the next drag on the picture draws it. */
   drawingRegion: boolean;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */

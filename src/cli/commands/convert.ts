@@ -1,4 +1,4 @@
-import { makePlate, passLight } from '../../core/bench/plate';
+import { makePlate, passLight } from '../../core/light/plate';
 import { viewNamed } from '../../core/color/view';
 import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves } from '../../core/image/half';

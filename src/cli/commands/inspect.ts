@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import { makePlate } from '../../core/bench/plate';
+import { makePlate } from '../../core/light/plate';
 import { atFile } from '../../core/errors';
-import { readParts, type StoredPart } from '../../core/formats/exr/read';
+import { readParts } from '../../core/formats/exr/read';
+import type { StoredPart } from '../../core/formats/exr/types';
 import { findDepth, holdsLight, passesOf } from '../../core/image/passes';
 import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
 import { channelStatistics } from '../../core/image/statistics';

@@ -1,6 +1,7 @@
 import { writeExr } from '../../core/formats/exr/write';
+import { serialRunner } from '../../core/jobs';
 import { addChannel, emptyPicture } from '../../core/image/picture';
-import { pointSpread } from '../../core/stations/veil/kernel';
+import { pointSpread } from '../../core/stations/veil/point-spread';
 import { openImages, openLook, writeBytes } from '../files';
 
 export interface KernelOptions {
@@ -19,7 +20,7 @@ export async function kernel(options: KernelOptions): Promise<void> {
   const { rgb, outside } = await pointSpread(
     look,
     { width: size, height: size },
-    { image },
+    { image, parallel: serialRunner },
     part && `veil.${part}`,
   );
   const picture = emptyPicture(size, size);

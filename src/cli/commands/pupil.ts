@@ -1,4 +1,4 @@
-import { pupilImage } from '../../core/bench/image';
+import { pupilImage } from '../../core/light/image';
 import { viewNamed } from '../../core/color/view';
 import { shapeAt } from '../../core/optics/pupil';
 import { pupilMask } from '../../core/optics/pupil-mask';

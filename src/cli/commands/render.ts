@@ -1,6 +1,7 @@
-import { ContentCache } from '../../core/bench/cache';
-import { evaluate } from '../../core/bench/evaluate';
-import { cutRegion, type Region } from '../../core/bench/region';
+import { ContentCache } from '../../core/light/cache';
+import { evaluate, type Evaluation } from '../../core/bench/evaluate';
+import { cutRegion } from '../../core/light/region';
+import type { Rectangle } from '../../core/image/rectangle';
 import { SettingError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
@@ -15,7 +16,7 @@ export interface RenderOptions {
   out: string;
   separations?: boolean;
   scale: number;
-  region?: Region;
+  region?: Rectangle;
   workers?: number;
   type: 'plate' | 'half' | 'float';
   bits?: '8' | '16' | 'half' | 'float';
@@ -56,12 +57,23 @@ export async function render(files: readonly string[], options: RenderOptions): 
       process.stderr.write(`note: ${warning}\n`);
     if (options.json) {
       const touched = cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped };
-      process.stdout.write(`${JSON.stringify({ out: options.out, accounts, touched }, null, 2)}\n`);
+      const report = { out: options.out, accounts: reportAccounts(accounts), touched };
+      process.stdout.write(`${JSON.stringify(report, null, 2)}\n`);
     }
   } finally {
     bar.end();
     await threads.close();
   }
+}
+
+/** Energy accounts as the command prints them: shares of the light that came in. */
+function reportAccounts(accounts: Evaluation['accounts']): object {
+  return Object.fromEntries(
+    Object.entries(accounts).map(([id, { moved, lostOutsideFrame, gain }]) => [
+      id,
+      { moved, left: lostOutsideFrame, gain },
+    ]),
+  );
 }
 
 function formatOf({ out, type, bits, separations }: RenderOptions): PrintFormat {

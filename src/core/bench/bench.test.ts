@@ -7,15 +7,15 @@ import { referenceConvolution } from '../kernels/convolution/reference';
 import { kernelsOn } from '../kernels';
 import { serialRunner } from '../jobs';
 import { assignSetting, defaultLook, type Look } from '../look/look';
-import { pointSpread } from '../stations/veil/kernel';
+import { pointSpread } from '../stations/veil/point-spread';
 import { feedWeight } from '../stations/veil/feed';
 import { LUMINANCE } from '../color/primaries';
-import { ContentCache } from './cache';
+import { ContentCache } from '../light/cache';
 import { evaluate, type Evaluation } from './evaluate';
-import type { Rgb } from './light';
-import { makePlate, type Plate } from './plate';
-import { cutRegion } from './region';
-import type { StationContext } from './station';
+import type { Rgb } from '../image/rgb';
+import { makePlate, type Plate } from '../light/plate';
+import { cutRegion } from '../light/region';
+import type { StationContext } from '../light/station';
 
 type Paint = (x: number, y: number, channel: number) => number;
 
@@ -99,7 +99,7 @@ describe('the veil', () => {
     const side = 96;
     const look = lookOf('veil.bloom.amount=0.4', 'veil.bloom.radius=0.01', 'veil.feed.threshold=0');
     const { light } = await run(point(side, side, side / 2, side / 2), look);
-    const kernel = await pointSpread(look, { width: side, height: side });
+    const kernel = await pointSpread(look, { width: side, height: side }, { parallel: serialRunner });
     light.total.forEach((plane, c) => {
       for (let i = 0; i < plane.length; i++)
         expect(Math.abs(plane[i]! - 1000 * kernel.rgb[c]![i]!)).toBeLessThan(2e-5 * (1 + plane[i]!));
@@ -121,7 +121,7 @@ describe('the veil', () => {
           'veil.feed.threshold=0',
         ),
       );
-      const { moved, left } = accounts.veil!;
+      const { moved, lostOutsideFrame: left } = accounts.veil!;
       expect(moved).toBeCloseTo(0.5, 6);
       expect(Math.abs(luminance(light.total) / 1000 + left - 1)).toBeLessThan(1e-4);
     }
@@ -298,7 +298,7 @@ describe('spikes', () => {
 
   it('keep the energy: what is missing left the frame, and the account tells it', async () => {
     const { light, accounts } = await run(plate, lookOf(...BLOOM, ...SPIKES), quick);
-    const { moved, left, gain } = accounts.veil!;
+    const { moved, lostOutsideFrame: left, gain } = accounts.veil!;
     expect(moved).toBeCloseTo(0.25, 2);
     expect(left).toBeGreaterThan(0);
     expect(left).toBeLessThan(moved);
@@ -402,7 +402,7 @@ describe('the bench', () => {
       expect(half.light.total[0][y * 128 + x]! / mean).toBeCloseTo(1, 2);
     }
     expect(half.accounts.veil!.moved).toBeCloseTo(full.accounts.veil!.moved, 3);
-    expect(half.accounts.veil!.left).toBeCloseTo(full.accounts.veil!.left, 3);
+    expect(half.accounts.veil!.lostOutsideFrame).toBeCloseTo(full.accounts.veil!.lostOutsideFrame, 3);
   });
 
   it('computes only what a change touches', async () => {
@@ -482,7 +482,7 @@ describe('the cache', () => {
     const cache = new ContentCache(30);
     const made: string[] = [];
     const take = (key: string): Promise<string> =>
-      cache.take(
+      cache.getOrCompute(
         key,
         () => (made.push(key), key),
         () => 10,
@@ -497,14 +497,14 @@ describe('the cache', () => {
   it('does not keep what failed', async () => {
     const cache = new ContentCache(30);
     await expect(
-      cache.take(
+      cache.getOrCompute(
         'a',
         () => Promise.reject(new Error('no')),
         () => 1,
       ),
     ).rejects.toThrow('no');
     expect(
-      await cache.take(
+      await cache.getOrCompute(
         'a',
         () => 5,
         () => 1,
@@ -549,7 +549,7 @@ describe('the parts of the veil', () => {
         once.light.total[c]!.forEach((value, i) =>
           expect(Math.abs(value - parted.light.total[c]![i]!)).toBeLessThan(1e-5 * (1 + Math.abs(value))),
         );
-      for (const key of ['moved', 'left', 'gain'] as const)
+      for (const key of ['moved', 'lostOutsideFrame', 'gain'] as const)
         expect(once.accounts.veil![key]).toBeCloseTo(parted.accounts.veil![key], 3);
     },
   );
@@ -557,7 +557,7 @@ describe('the parts of the veil', () => {
   it('keep the energy together, but for what leaves the frame', async () => {
     const { light, accounts } = await run(plate, lookOf(...MANY));
     const before = luminance(light.base);
-    const { left, gain } = accounts.veil!;
+    const { lostOutsideFrame: left, gain } = accounts.veil!;
     expect(left).toBeGreaterThan(0);
     // Tints keep the luminance of white alone, and dirt that of an even light.
     expect(luminance(light.total) / before).toBeCloseTo(gain, 1);

@@ -1,14 +1,19 @@
 import { CancelledError } from '../errors';
+import type { Light } from '../light/light';
+import type {
+  EnergyAccount,
+  Feed,
+  StationContext,
+  StationDefinition,
+  StationEffect,
+  StationOutcome,
+} from '../light/station';
 import type { Look, StationId } from '../look/look';
-import { film } from '../stations/film/run';
-import { focus } from '../stations/focus/run';
+import { STATIONS } from '../stations';
 import { plateLight, type CleanReport } from '../stations/plate/run';
-import { veil } from '../stations/veil/run';
-import type { Light } from './light';
-import type { EnergyAccount, Feed, Station, StationContext, StationOutcome } from './station';
 
-/** The stations after the plate, in light's own order. A new effect is one line here. */
-export const BENCH: readonly Station[] = [focus, veil, film];
+/** A station of the list with its effect, if it has one. */
+type ListedStation = StationDefinition<StationId>;
 
 export interface EvaluateOptions {
   /** Share of the plate's full size at which to compute, over 0 to 1. */
@@ -43,32 +48,53 @@ export async function evaluate(
   let { light } = plate;
   const accounts: Evaluation['accounts'] = {};
   let feeds: Evaluation['feeds'] = {};
-  if (behind === 'plate') return { light, accounts, feeds, cleaned };
-  for (const station of BENCH) {
+  for (const { id, effect } of stationsUpTo(behind)) {
     if (context.signal?.aborted) throw new CancelledError();
-    if (station.on(look)) {
-      const outcome = await runStation(station, light, look, context);
-      light = outcome.light;
-      light = options.after?.[station.id]?.(light) ?? light;
-      if (outcome.account) accounts[station.id] = outcome.account;
+    if (effect?.isActive(look)) {
+      const outcome = await runStation(id, effect, light, look, context);
+      light = options.after?.[id]?.(outcome.light) ?? outcome.light;
+      if (outcome.account) accounts[id] = outcome.account;
       if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
     }
-    if (station.id === behind) break;
   }
   return { light, accounts, feeds, cleaned };
 }
 
+/** The stations in light's own order, up to one or all. */
+export function stationsUpTo(behind: StationId | undefined): readonly ListedStation[] {
+  const last = behind === undefined ? STATIONS.length : STATIONS.findIndex(({ id }) => id === behind) + 1;
+  return (STATIONS as readonly ListedStation[]).slice(0, last);
+}
+
+/** Bytes of the planes of a light that it does not share with the light it was made from. */
+function newBytes(light: Light, before: Light): number {
+  const planesOf = ({ base, total, separations }: Light): Float32Array[] => [
+    ...base,
+    ...total,
+    ...separations.flatMap(({ rgb }) => rgb),
+  ];
+  const shared = new Set(planesOf(before));
+  const own = new Set(planesOf(light).filter((plane) => !shared.has(plane)));
+  return [...own].reduce((sum, { byteLength }) => sum + byteLength, 0);
+}
+
 /** Runs a station, unless its result for the same light and settings is the last one it made at this scale. */
 function runStation(
-  station: Station,
+  id: StationId,
+  effect: StationEffect,
   light: Light,
   look: Look,
   context: StationContext,
 ): Promise<StationOutcome> {
   const { separate = false, draft = false } = context;
-  const key = `${light.key} > ${station.id} ${JSON.stringify([separate, draft, station.reads(look)])}`;
-  return context.cache.latest(`${station.id} @${light.scale}`, key, async () => {
-    const outcome = await station.run(light, look, context);
-    return { ...outcome, light: { ...outcome.light, key } };
-  });
+  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, effect.reads(look)])}`;
+  return context.cache.getOrReplace(
+    `${id} @${light.scale}`,
+    key,
+    async () => {
+      const outcome = await effect.run(light, look, context);
+      return { ...outcome, light: { ...outcome.light, key } };
+    },
+    (outcome) => newBytes(outcome.light, light),
+  );
 }

@@ -2,11 +2,12 @@ import { addChannel, emptyPicture } from '../image/picture';
 import { serialRunner } from '../jobs';
 import { kernelsOn } from '../kernels';
 import { assignSetting, defaultLook, type Look } from '../look/look';
-import { ContentCache } from './cache';
+import { ContentCache } from '../light/cache';
 import { evaluate } from './evaluate';
 import { evaluateRegion } from './evaluate-region';
-import { makePlate, type Plate } from './plate';
-import { cutRegion, type Region } from './region';
+import { makePlate, type Plate } from '../light/plate';
+import { cutRegion } from '../light/region';
+import type { Rectangle } from '../image/rectangle';
 
 const [WIDTH, HEIGHT] = [640, 360];
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
@@ -38,7 +39,7 @@ const context = () => ({
   kernels: kernelsOn(serialRunner),
   draft: true,
 });
-const REGION: Region = { x: 290, y: 150, width: 120, height: 90 };
+const REGION: Rectangle = { x: 290, y: 150, width: 120, height: 90 };
 
 /** Largest difference between a region by itself and cut out of the whole, against how bright it is there. */
 async function difference(look: Look, region = REGION): Promise<{ most: number; mean: number }> {

@@ -1,4 +1,3 @@
-import type { Attribute } from '../image/picture';
 import type { Triple } from './primaries';
 
 /** CIE 1931 xy of the three primaries and the white. */
@@ -20,21 +19,13 @@ export const REC709_CHROMATICITIES: Chromaticities = {
 /** Three rows of three. */
 export type Matrix = readonly [Triple, Triple, Triple];
 
-/** The primaries that a file's attribute names, if it has one that makes sense. */
-export function readChromaticities(attributes: ReadonlyMap<string, Attribute>): Chromaticities | undefined {
-  const attribute = attributes.get('chromaticities');
-  if (attribute?.type !== 'chromaticities' || attribute.bytes.length !== 32) return undefined;
-  const { bytes } = attribute;
-  const view = new DataView(bytes.buffer, bytes.byteOffset);
-  const xy = (index: number): [number, number] => [
-    view.getFloat32(index * 8, true),
-    view.getFloat32(index * 8 + 4, true),
-  ];
-  const found: Chromaticities = { red: xy(0), green: xy(1), blue: xy(2), white: xy(3) };
-  const sane = [found.red, found.green, found.blue, found.white].every(
+/** Whether primaries lie where colours can be, and span them. */
+export function areUsable(primaries: Chromaticities): boolean {
+  const { red, green, blue, white } = primaries;
+  const sane = [red, green, blue, white].every(
     ([x, y]) => Number.isFinite(x) && y > 0 && y < 1.5 && Math.abs(x) < 1.5,
   );
-  return sane && Math.abs(determinant(primaryColumns(found))) > 1e-6 ? found : undefined;
+  return sane && Math.abs(determinant(primaryColumns(primaries))) > 1e-6;
 }
 
 const toXyz = ([x, y]: readonly [number, number]): Triple => [x / y, 1, (1 - x - y) / y];

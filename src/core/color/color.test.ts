@@ -1,5 +1,5 @@
 import { converter } from 'culori';
-import { CIE1931 } from '../optics/data/cie1931';
+import { CIE1931 } from './data/cie1931';
 import { displayBytes } from './display';
 import { LUMINANCE, xyzToRgb } from './primaries';
 import { encodeSrgb } from './srgb';

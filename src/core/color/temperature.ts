@@ -1,4 +1,4 @@
-import { CIE1931 } from '../optics/data/cie1931';
+import { CIE1931 } from './data/cie1931';
 import { LUMINANCE, xyzToRgb, type Triple } from './primaries';
 
 /** The temperature whose tint is no tint: the correlated colour temperature of D65, rounded. */

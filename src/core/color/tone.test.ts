@@ -1,6 +1,7 @@
 import { converter } from 'culori';
 import fc from 'fast-check';
-import { apply, luminanceOf, readChromaticities, REC709_CHROMATICITIES, toRec709 } from './chromaticities';
+import { apply, luminanceOf, REC709_CHROMATICITIES, toRec709 } from './chromaticities';
+import { readChromaticities } from '../image/chromaticities';
 import type { Chromaticities } from './chromaticities';
 import { FALSE_COLOURS, falseColourBytes } from './false-colour';
 import { hexToLinear } from './hex';

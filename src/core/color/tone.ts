@@ -1,6 +1,6 @@
 import { MIDDLE_GREY } from './view';
 import { monotoneCubic } from './monotone';
-import type { Curve } from '../look/curve';
+import type { Curve } from '../settings/curve';
 
 /** Exponents that tables cover: far below what a half can hold, to far above. */
 const LOWEST = -24;

@@ -1,8 +1,5 @@
 import { FileError } from '../errors';
-
-/** Limits of every format, checked before any memory is taken. */
-export const MAX_SIDE = 65536;
-export const MAX_PIXELS = 512 * 1024 * 1024;
+import { MAX_PIXELS, MAX_SIDE } from '../image/limits';
 
 /** No packing that is in use shrinks data by more than this. */
 const MOST_PACKED = 2000;

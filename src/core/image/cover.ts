@@ -1,3 +1,4 @@
+import { bilinearSampler } from './bilinear';
 import { reduceArea } from './resample';
 
 /**
@@ -16,20 +17,12 @@ export function coverPlane(
   const [w, h] = [Math.max(1, Math.round(width * shrink)), Math.max(1, Math.round(height * shrink))];
   const source = reduceArea(plane, width, height, w, h);
   const grow = scale / shrink;
+  const sample = bilinearSampler(source, w, h);
   const out = new Float32Array(toWidth * toHeight);
-  const held = (value: number, most: number): number => Math.min(most, Math.max(0, value));
   for (let y = 0; y < toHeight; y++) {
-    const v = held((y + 0.5 - toHeight / 2) / grow + h / 2 - 0.5, h - 1);
-    const [top, fy] = [Math.floor(v), v - Math.floor(v)];
-    const bottom = Math.min(h - 1, top + 1);
-    for (let x = 0; x < toWidth; x++) {
-      const u = held((x + 0.5 - toWidth / 2) / grow + w / 2 - 0.5, w - 1);
-      const [left, fx] = [Math.floor(u), u - Math.floor(u)];
-      const right = Math.min(w - 1, left + 1);
-      const above = source[top * w + left]! * (1 - fx) + source[top * w + right]! * fx;
-      const below = source[bottom * w + left]! * (1 - fx) + source[bottom * w + right]! * fx;
-      out[y * toWidth + x] = above * (1 - fy) + below * fy;
-    }
+    const v = (y + 0.5 - toHeight / 2) / grow + h / 2 - 0.5;
+    for (let x = 0; x < toWidth; x++)
+      out[y * toWidth + x] = sample((x + 0.5 - toWidth / 2) / grow + w / 2 - 0.5, v);
   }
   return out;
 }

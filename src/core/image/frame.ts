@@ -1,11 +1,6 @@
+import type { Rectangle } from './rectangle';
 import { sampleStore, type Channel, type Picture, type Window } from './picture';
-import { MAX_PIXELS } from '../formats/limits';
-
-/** Pixels across and down. */
-export interface Size {
-  width: number;
-  height: number;
-}
+import { MAX_PIXELS } from './limits';
 
 /** A frame may ask for so many times the pixels that there are. */
 const MOST_EMPTY = 16;
@@ -45,14 +40,6 @@ export function fillFrame(picture: Picture): Picture {
     channels.set(name, { ...channel, samples });
   }
   return { ...picture, width, height, dataWindow: whole, channels };
-}
-
-/** A rectangle in pixels. */
-export interface Rectangle {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
 }
 
 /** The frame in pixels of the picture; the whole picture if the two do not meet. */

@@ -1,13 +1,6 @@
-import type { Mask, MaskShape } from '../look/mask';
+import type { Mask, MaskShape } from '../settings/mask';
+import type { Rectangle } from './rectangle';
 import { smoothStep } from './smooth-step';
-
-/** The frame, in pixels of the plane that a mask is made for. */
-export interface MaskFrame {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
 
 /**
  * A mask as coverage 0 to 1 per pixel. `matte` gives a channel's values at the size of the plane, for shapes that take
@@ -17,7 +10,7 @@ export function maskPlane(
   mask: Mask,
   width: number,
   height: number,
-  frame: MaskFrame,
+  frame: Rectangle,
   matte: (channel: string, id: number | null) => Float32Array,
 ): Float32Array {
   let out = new Float32Array(width * height);
@@ -48,7 +41,7 @@ function shapePlane(
   shape: MaskShape,
   width: number,
   height: number,
-  frame: MaskFrame,
+  frame: Rectangle,
   matte: (channel: string, id: number | null) => Float32Array,
 ): Float32Array<ArrayBuffer> {
   if (shape.kind === 'matte') return new Float32Array(matte(shape.channel, shape.id));
@@ -62,7 +55,7 @@ function shapePlane(
 /** Coverage as a function of a place in pixels. A feather of 0 is one pixel wide, so that no edge is a staircase. */
 function insideOf(
   shape: Exclude<MaskShape, { kind: 'matte' }>,
-  frame: MaskFrame,
+  frame: Rectangle,
 ): (x: number, y: number) => number {
   const place = ([u, v]: readonly [number, number]): [number, number] => [
     frame.x + u * frame.width,

@@ -1,5 +1,5 @@
 import { SETTINGS } from './look';
-import type { Setting } from './setting';
+import type { Setting } from '../settings/setting';
 
 function range(setting: Setting): string {
   switch (setting.kind) {

@@ -1,13 +1,10 @@
 import { z } from 'zod';
 import { SettingError } from '../errors';
-import { cameraSettings } from '../stations/camera/settings';
-import { filmSettings } from '../stations/film/settings';
-import { focusSettings } from '../stations/focus/settings';
-import { plateSettings } from '../stations/plate/settings';
-import { pupilSettings } from '../stations/pupil/settings';
-import { veilSettings } from '../stations/veil/settings';
-import { curveSchema, MAX_CURVE_POINTS, parseCurve } from './curve';
-import { masksSchema } from './mask';
+import { cameraSettings } from '../optics/camera-settings';
+import type { StationDefinition } from '../light/station';
+import { STATIONS } from '../stations';
+import { curveSchema, MAX_CURVE_POINTS, parseCurve } from '../settings/curve';
+import { masksSchema } from '../settings/mask';
 import {
   BACKDROP,
   collectSettings,
@@ -19,21 +16,24 @@ import {
   PLACE,
   type Setting,
   type SettingValue,
-} from './setting';
+} from '../settings/setting';
 
-export type { SettingValue } from './setting';
+export type { SettingValue } from '../settings/setting';
 
 /** The version that this program writes. */
 export const LOOK_VERSION = 1;
 
+type ListedStation = (typeof STATIONS)[number];
+type StationSettings = { [Station in ListedStation as Station['id']]: Station['settings'] };
+
+const stationSettings = Object.fromEntries(
+  STATIONS.map(({ id, settings }) => [id, settings]),
+) as unknown as StationSettings;
+
 export const lookSchema = z.strictObject({
   version: z.literal(LOOK_VERSION).default(LOOK_VERSION),
   camera: cameraSettings,
-  plate: plateSettings,
-  focus: focusSettings,
-  pupil: pupilSettings,
-  veil: veilSettings,
-  film: filmSettings,
+  ...stationSettings,
   masks: masks({
     label: 'Masks',
     help: 'Shapes on the picture, by name, that preparation and feeds can be held to',
@@ -43,15 +43,33 @@ export const lookSchema = z.strictObject({
 /** All settings of all stations: one document. */
 export type Look = z.output<typeof lookSchema>;
 
-/** The stations that exist, in light's own order. */
-export const STATION_IDS = ['plate', 'focus', 'pupil', 'veil', 'film'] as const;
-export type StationId = (typeof STATION_IDS)[number];
+export type StationId = ListedStation['id'];
 
-/** Stations that have a switch: the others are there as long as there is a picture and a lens. */
-export const SWITCHED = ['focus', 'veil', 'film'] as const satisfies readonly StationId[];
+/** The stations' ids, in light's own order. */
+export const STATION_IDS: readonly StationId[] = STATIONS.map(({ id }) => id);
 
-export function isSwitched(id: StationId): id is (typeof SWITCHED)[number] {
-  return (SWITCHED as readonly StationId[]).includes(id);
+/** The stations' names, by id. */
+export const STATION_LABELS = Object.fromEntries(STATIONS.map(({ id, label }) => [id, label])) as Readonly<
+  Record<StationId, string>
+>;
+
+/** Stations that have a switch: those with a setting `on`. */
+export type SwitchedStationId = {
+  [Id in StationId]: Look[Id] extends { on: boolean } ? Id : never;
+}[StationId];
+
+export function isSwitched(id: StationId): id is SwitchedStationId {
+  return byPath.has(`${id}.on`);
+}
+
+/** The station whose panel holds a setting. */
+export function stationOfPath(path: string): StationId {
+  const section = path.split(/[.[]/, 1)[0]!;
+  const station = STATIONS.find(
+    ({ id, shows }: StationDefinition) => id === section || shows?.includes(section),
+  );
+  if (!station) throw new SettingError(`no station has the setting ${path}`);
+  return station.id;
 }
 
 /** Every setting of the look, in panel order. */

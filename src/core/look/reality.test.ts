@@ -1,8 +1,8 @@
 import { PUPILS } from '../stations/pupil/starting-points';
 import { VEILS } from '../stations/veil/starting-points';
 import { assignSetting, defaultLook, SETTINGS, type Look } from './look';
-import { broughtBack, realityCheck } from './reality';
-import { withPupil, withVeil } from './starting-point';
+import { applyRemedies, realityCheck } from './reality';
+import { applyPupil, applyVeil } from './starting-point';
 
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
 
@@ -30,7 +30,7 @@ describe('the reality check', () => {
     expect(finding.station).toBe(station);
     expect(finding.why).toContain(why);
     expect(finding.source).not.toBe('');
-    const back = broughtBack(look, realityCheck(look));
+    const back = applyRemedies(look, realityCheck(look));
     expect(realityCheck(back)).toEqual([]);
   });
 
@@ -52,7 +52,7 @@ describe('the reality check', () => {
     const [finding, ...others] = realityCheck(look);
     expect(others).toEqual([]);
     expect(finding!.value).toBe('10 %');
-    const { bloom, halo, stack } = broughtBack(look, [finding!]).veil;
+    const { bloom, halo, stack } = applyRemedies(look, [finding!]).veil;
     expect([bloom.amount, halo.amount, stack[0]!.amount]).toEqual([0.02, 0.01, 0.02]);
   });
 
@@ -77,22 +77,22 @@ describe('the reality check', () => {
 
 describe('starting points', () => {
   it.each(VEILS)('$name lies within what real lenses do', (point) => {
-    const look = withVeil(lookOf('focus.on=true'), point);
+    const look = applyVeil(lookOf('focus.on=true'), point);
     expect(realityCheck(look)).toEqual([]);
     expect(look.veil).not.toEqual(defaultLook().veil);
   });
 
   it.each(PUPILS)('$name is a pupil that real lenses have', (point) => {
-    const look = withPupil(lookOf('veil.spikes.amount=0.5', 'focus.on=true'), point);
+    const look = applyPupil(lookOf('veil.spikes.amount=0.5', 'focus.on=true'), point);
     expect(realityCheck(look)).toEqual([]);
   });
 
   it('leave what feeds the veil, the camera and the plate as they are', () => {
     const look = lookOf('veil.feed.threshold=7', 'veil.mode=add', 'camera.fStop=4', 'plate.exposure=1');
-    const begun = withVeil(look, VEILS[2]!);
+    const begun = applyVeil(look, VEILS[2]!);
     expect(begun.veil.feed.threshold).toBe(7);
     expect(begun.veil.mode).toBe('add');
     expect([begun.camera, begun.plate, begun.focus]).toEqual([look.camera, look.plate, look.focus]);
-    expect(withPupil(begun, PUPILS[1]!).veil).toEqual(begun.veil);
+    expect(applyPupil(begun, PUPILS[1]!).veil).toEqual(begun.veil);
   });
 });

@@ -1,5 +1,14 @@
-import { getSetting, SETTINGS, settingAt, setSetting, type Look, type StationId } from './look';
-import { PLACE, type NumberMeta, type RealLensBand, type Setting } from './setting';
+import { PARTS, partPaths } from '../stations/veil/parts';
+import {
+  getSetting,
+  SETTINGS,
+  settingAt,
+  setSetting,
+  stationOfPath,
+  type Look,
+  type StationId,
+} from './look';
+import { PLACE, type NumberMeta, type RealLensBand, type Setting } from '../settings/setting';
 
 /** What of the picture the look was computed on is asked about. */
 export interface Measured {
@@ -30,33 +39,33 @@ const AIMED = 0.008;
 
 /** Everything of a look that lies outside what real lenses do and has a say in the picture, in light's own order. */
 export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
-  const found = SETTINGS.flatMap((setting) => concrete(look, setting)).flatMap((setting) =>
-    setting.kind === 'number' && setting.band ? outside(look, setting, setting.band) : [],
+  const found = SETTINGS.flatMap((setting) => expandLists(look, setting)).flatMap((setting) =>
+    setting.kind === 'number' && setting.band ? checkBand(look, setting, setting.band) : [],
   );
-  return [...found, ...wholeVeil(look), ...fedPixels(look, measured)];
+  return [...found, ...checkTotalGlare(look), ...checkFedPixels(look, measured)];
 }
 
 /** The look with findings brought back, as far as settings do it. */
-export function broughtBack(look: Look, findings: readonly Finding[]): Look {
+export function applyRemedies(look: Look, findings: readonly Finding[]): Look {
   return findings
     .flatMap(({ remedy }) => ('changes' in remedy ? remedy.changes : []))
     .reduce((changed, [path, value]) => setSetting(changed, path, value), look);
 }
 
 /** The settings that one stands for: of a list, one for each thing in it. */
-function concrete(look: Look, setting: Setting): Setting[] {
+function expandLists(look: Look, setting: Setting): Setting[] {
   if (!setting.path.includes(PLACE)) return [setting];
   return look.veil.stack.map((_, place) => settingAt(setting.path.replace(PLACE, `[${place}]`)));
 }
 
-function outside(look: Look, setting: Setting & NumberMeta, band: RealLensBand): Finding[] {
+function checkBand(look: Look, setting: Setting & NumberMeta, band: RealLensBand): Finding[] {
   const value = getSetting(look, setting.path) as number;
   const why = value < band.min ? band.below : value > band.max ? band.above : undefined;
   // Many settings stand at a value that means none of it.
-  if (why === undefined || value === setting.default || !hasSay(look, setting.path)) return [];
+  if (why === undefined || value === setting.default || !affectsPicture(look, setting.path)) return [];
   return [
     {
-      ...{ path: setting.path, station: stationOf(setting.path), why, source: band.source },
+      ...{ path: setting.path, station: stationOfPath(setting.path), why, source: band.source },
       label: `${setting.group}: ${setting.label}`,
       value: shown(setting, value),
       band: `${shown(setting, band.min, false)} to ${shown(setting, band.max)}`,
@@ -68,10 +77,6 @@ function outside(look: Look, setting: Setting & NumberMeta, band: RealLensBand):
 const shown = ({ shown: { factor, unit } }: NumberMeta, value: number, withUnit = true): string =>
   `${Number((value * factor).toPrecision(4))}${withUnit && unit ? ` ${unit}` : ''}`;
 
-/** Settings of the camera stand in the panel of Focus. */
-const stationOf = (path: string): StationId =>
-  path.startsWith('camera.') ? 'focus' : (path.split('.')[0] as StationId);
-
 /** Whether a part of the veil spreads any light. */
 function spreads(look: Look, part: string): boolean {
   const { veil } = look;
@@ -81,7 +86,7 @@ function spreads(look: Look, part: string): boolean {
 }
 
 /** Whether a setting does anything to the picture as things stand. */
-function hasSay(look: Look, path: string): boolean {
+function affectsPicture(look: Look, path: string): boolean {
   const spikes = spreads(look, 'veil.spikes');
   const part = /^(veil\.\w+(?:\[\d+\])?)\./.exec(path)?.[1];
   if (part !== undefined) {
@@ -94,14 +99,10 @@ function hasSay(look: Look, path: string): boolean {
   return true;
 }
 
-/** What glares: spikes are the pupil's own image, diffusion is a filter. */
-const GLARING = ['veil.bloom', 'veil.halo', 'veil.streak', 'veil.dirt'];
-
 /** All that glares together is what a glare index tells of. */
-function wholeVeil(look: Look): Finding[] {
-  const parts = [...GLARING, ...look.veil.stack.map((_, place) => `veil.stack[${place}]`)].filter((part) =>
-    spreads(look, part),
-  );
+function checkTotalGlare(look: Look): Finding[] {
+  const glare = PARTS.filter(({ isGlare }) => isGlare);
+  const parts = partPaths(look, glare).filter((part) => spreads(look, part));
   const amounts = parts.map(
     (part) => [`${part}.amount`, getSetting(look, `${part}.amount`) as number] as const,
   );
@@ -120,10 +121,15 @@ function wholeVeil(look: Look): Finding[] {
   ];
 }
 
-function fedPixels(look: Look, { feeding = 0 }: Measured): Finding[] {
+/** Whether a part can have a feed of its own and has none. */
+function usesCommonFeed(look: Look, part: string): boolean {
+  const path = `${part}.feed.own`;
+  return SETTINGS.some((setting) => setting.path === path) && getSetting(look, path) === false;
+}
+
+function checkFedPixels(look: Look, { feeding = 0 }: Measured): Finding[] {
   const percent = (share: number): string => `${Number((share * 100).toPrecision(3))} %`;
-  const common = ['bloom', 'spikes', 'halo', 'streak', 'dirt'] as const;
-  const shared = common.some((name) => spreads(look, `veil.${name}`) && !look.veil[name].feed.own);
+  const shared = partPaths(look).some((part) => spreads(look, part) && usesCommonFeed(look, part));
   if (feeding <= GLOWING || !shared) return [];
   return [
     {

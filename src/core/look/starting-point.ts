@@ -11,12 +11,12 @@ export interface StartingPoint {
 }
 
 /** A look with another pupil: that of the starting point, everything else of it at its default. */
-export function withPupil(look: Look, { settings }: StartingPoint): Look {
+export function applyPupil(look: Look, { settings }: StartingPoint): Look {
   return settings.reduce(assignSetting, { ...look, pupil: defaultLook().pupil });
 }
 
 /** A look with another veil and its pupil. What feeds it and the energy's mode, which go by the plate, stay. */
-export function withVeil(look: Look, { settings }: StartingPoint): Look {
+export function applyVeil(look: Look, { settings }: StartingPoint): Look {
   const { veil, pupil } = defaultLook();
   const { feed, mode } = look.veil;
   return settings.reduce(assignSetting, { ...look, pupil, veil: { ...veil, feed, mode } });

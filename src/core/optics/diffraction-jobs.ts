@@ -1,5 +1,5 @@
 import { placeInGrid, type Grid } from '../kernels/convolution/fft-grid-jobs';
-import { ANGLES, STEP } from './point-image';
+import { ANGLES, STEP } from './log-polar-psf';
 
 /** Samples of the transform between the points that a cell is the mean of. */
 const SPACING = 0.8;
@@ -55,7 +55,7 @@ export interface PolarRows {
 /** Reads some rows of a point image, by distance and angle, out of power spectra. */
 export function polarRows(task: PolarRows): void {
   const density = new Float32Array(task.density);
-  const [middle, far] = [readerOf(task.middle), readerOf(task.far)];
+  const [middle, far] = [bilinearPowerSampler(task.middle), bilinearPowerSampler(task.far)];
   for (let row = task.from; row < task.to; row++) {
     const units = task.nearest * Math.exp(row * STEP);
     const power = units < task.middleTo ? middle : far;
@@ -79,7 +79,7 @@ export function polarRows(task: PolarRows): void {
 }
 
 /** Light per square wavelength times f-number at a place in samples, x at least 0. */
-function readerOf({ length, columns, samples, power: shared }: SharedPower): {
+function bilinearPowerSampler({ length, columns, samples, power: shared }: SharedPower): {
   samples: number;
   at(x: number, y: number): number;
 } {

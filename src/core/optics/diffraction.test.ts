@@ -1,6 +1,6 @@
 import { serialRunner } from '../jobs';
-import { diffraction, softened, whiteImage } from './diffraction';
-import { ANGLES, slopes, STEP, type PointImage } from './point-image';
+import { diffraction, angularBlur, polychromaticPsf } from './diffraction';
+import { ANGLES, slopes, STEP, type LogPolarPsf } from './log-polar-psf';
 import { pupilArea } from './pupil';
 import { pupilMask, type PupilMarks } from './pupil-mask';
 import { spectralSamples } from './spectral-weights';
@@ -16,19 +16,20 @@ const CLEAN: PupilMarks = {
 };
 const DISC = { blades: 0, curvature: 1, rotation: 0 };
 const blades = (count: number) => ({ blades: count, curvature: 0, rotation: 0 });
-const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): Promise<PointImage> =>
+const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): Promise<LogPolarPsf> =>
   diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { parallel: serialRunner });
-const whiteOf = (image: PointImage): Promise<PointImage[]> => whiteImage(image, { parallel: serialRunner });
+const whiteOf = (image: LogPolarPsf): Promise<LogPolarPsf[]> =>
+  polychromaticPsf(image, { parallel: serialRunner });
 
-const rowAt = ({ first }: PointImage, distance: number): number =>
+const rowAt = ({ first }: LogPolarPsf, distance: number): number =>
   Math.round((Math.log(distance) - first) / STEP);
-const ringMean = ({ density }: PointImage, row: number): number => {
+const ringMean = ({ density }: LogPolarPsf, row: number): number => {
   let sum = 0;
   for (let angle = 0; angle < ANGLES; angle++) sum += density[row * ANGLES + angle]!;
   return sum / ANGLES;
 };
 /** Light within a distance. */
-function within(image: PointImage, distance: number): number {
+function within(image: LogPolarPsf, distance: number): number {
   let sum = ringMean(image, 0) * Math.PI * Math.exp(2 * (image.first - STEP / 2));
   for (let row = 0; row <= rowAt(image, distance); row++)
     sum += ringMean(image, row) * 2 * Math.PI * Math.exp(2 * (image.first + row * STEP)) * STEP;
@@ -46,7 +47,7 @@ function slopeOf(points: [distance: number, value: number][]): number {
 }
 
 describe('the image of a point', () => {
-  let airy: PointImage;
+  let airy: LogPolarPsf;
   beforeAll(async () => {
     airy = await imageOf(DISC);
   });
@@ -188,7 +189,7 @@ describe('white light', () => {
 
   it('reaches farther in red than in blue', async () => {
     const [red, , blue] = await whiteOf(await imageOf(DISC));
-    const middle = (image: PointImage): number => {
+    const middle = (image: LogPolarPsf): number => {
       let row = 0;
       while (within(image, Math.exp(image.first + row * STEP)) < 0.5) row++;
       return row;
@@ -198,9 +199,9 @@ describe('white light', () => {
 
   it('keeps its light when it is softened', async () => {
     const image = await imageOf(blades(5));
-    const soft = softened(image, 0.2);
+    const soft = angularBlur(image, 0.2);
     expect(ringMean(soft, 200)).toBeCloseTo(ringMean(image, 200), 9);
-    const row = (of: PointImage): Float32Array => of.density.subarray(200 * ANGLES, 201 * ANGLES);
+    const row = (of: LogPolarPsf): Float32Array => of.density.subarray(200 * ANGLES, 201 * ANGLES);
     expect(Math.max(...row(soft))).toBeLessThan(0.6 * Math.max(...row(image)));
   });
 });

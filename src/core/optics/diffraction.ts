@@ -9,7 +9,7 @@ import {
   type TaskRunner,
 } from '../kernels/runtime/parallel';
 import type { SharedPower, WhiteRows } from './diffraction-jobs';
-import { ANGLES, slopes, STEP, type PointImage } from './point-image';
+import { ANGLES, slopes, STEP, type LogPolarPsf } from './log-polar-psf';
 import { spectralSamples } from './spectral-weights';
 
 /** Threads to share the work out over, and who hears of it. */
@@ -44,12 +44,12 @@ export async function diffraction(
   mask: Float32Array,
   size: number,
   { parallel, ...options }: ParallelOptions,
-): Promise<PointImage> {
+): Promise<LogPolarPsf> {
   const squared = mask.reduce((sum, value) => sum + value * value, 0) / size ** 2;
   const far = await powerSpectrum(mask, size, FAR_SAMPLES, squared, {
     ...{ parallel, ...subProgress(options, 0, 0.4) },
   });
-  const middle = await powerSpectrum(reduced(mask, size, REDUCED), size / REDUCED, NEAR_SAMPLES, squared, {
+  const middle = await powerSpectrum(reduceMask(mask, size, REDUCED), size / REDUCED, NEAR_SAMPLES, squared, {
     ...{ parallel, ...subProgress(options, 0.4, 0.5) },
   });
   const rows = Math.floor(Math.log((USEFUL * size) / 2 / NEAREST) / STEP);
@@ -66,7 +66,7 @@ export async function diffraction(
 }
 
 /** A mask at a smaller size, by the mean of squares. */
-function reduced(mask: Float32Array, size: number, times: number): Float32Array {
+function reduceMask(mask: Float32Array, size: number, times: number): Float32Array {
   const small = size / times;
   const out = new Float32Array(small * small);
   for (let y = 0; y < size; y++)
@@ -104,13 +104,13 @@ async function powerSpectrum(
 export const REFERENCE = 550;
 
 /** The image of a white point: one pattern for each channel, summed over the wavelengths of daylight. */
-export async function whiteImage(
-  image: PointImage,
+export async function polychromaticPsf(
+  image: LogPolarPsf,
   { parallel, ...options }: ParallelOptions,
-): Promise<PointImage[]> {
+): Promise<LogPolarPsf[]> {
   const samples = spectralSamples(STEP);
   const more = samples.length - 1;
-  const source = drawnOut(image, more);
+  const source = extrapolateFarField(image, more);
   const rows = image.rows + more;
   const out = [0, 1, 2].map(() => new SharedArrayBuffer(rows * ANGLES * 4));
   const weights = samples.map(({ wavelength, weight }) =>
@@ -129,7 +129,7 @@ export async function whiteImage(
 }
 
 /** An image's rows and some more, in which each angle falls off as it did before. */
-function drawnOut({ density, rows, ...image }: PointImage, more: number): SharedArrayBuffer {
+function extrapolateFarField({ density, rows, ...image }: LogPolarPsf, more: number): SharedArrayBuffer {
   const shared = new SharedArrayBuffer((rows + more) * ANGLES * 4);
   const out = new Float32Array(shared);
   out.set(density);
@@ -139,7 +139,7 @@ function drawnOut({ density, rows, ...image }: PointImage, more: number): Shared
 }
 
 /** Blurs an image along the angle, by the width in radians of an even blur, thrice. */
-export function softened(image: PointImage, width: number): PointImage {
+export function angularBlur(image: LogPolarPsf, width: number): LogPolarPsf {
   const reach = Math.min(ANGLES / 2 - 1, Math.round(((width / 2) * ANGLES) / Math.PI));
   if (reach < 1) return image;
   let from = image.density;

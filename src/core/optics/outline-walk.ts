@@ -24,7 +24,7 @@ export class OutlineWalk {
   }
 
   /** Moves down to a height; false outside the outline. */
-  to(y: number): boolean {
+  advanceTo(y: number): boolean {
     const [a, b] = [this.across(0, y), this.across(1, y)];
     if (a === undefined || b === undefined) return false;
     this.left = Math.min(a, b);

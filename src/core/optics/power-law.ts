@@ -40,7 +40,7 @@ export function powerLawQuadrant(law: PowerLaw, width: number, height: number): 
   const exponent = -falloff / 2;
   const out = radialQuadrant(
     falloff === 2 ? (square) => scale / (core2 + square) : (square) => scale * (core2 + square) ** exponent,
-    { width, height, fine: core, reach },
+    { width, height, scaleLength: core, reach },
   );
   if (core < 2) out[0] = scale * centrePixel(core, falloff);
   return out;

@@ -106,7 +106,7 @@ function fill(mask: Float32Array, size: number, outline: OutlineWalk, scale: num
   const unit = size / 2;
   for (let y = 0; y < size; y++)
     for (let k = 0; k < SUB_ROWS; k++) {
-      if (!outline.to(((y + (k + 0.5) / SUB_ROWS) / unit - 1) / scale)) continue;
+      if (!outline.advanceTo(((y + (k + 0.5) / SUB_ROWS) / unit - 1) / scale)) continue;
       const from = Math.max(0, (1 + outline.left * scale) * unit);
       const to = Math.min(size, (1 + outline.right * scale) * unit);
       for (let x = Math.floor(from); x < to; x++) {

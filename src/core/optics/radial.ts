@@ -1,4 +1,4 @@
-import type { Size } from '../image/frame';
+import type { Size } from '../image/rectangle';
 
 /** Abscissae on (0, 1) and weights of Gauss-Legendre quadrature (Abramowitz & Stegun 1964, table 25.4). */
 export const GAUSS: Readonly<Record<2 | 4 | 8, readonly (readonly [x: number, weight: number])[]>> = {
@@ -23,8 +23,8 @@ function mirrored(half: [number, number][]): [number, number][] {
 }
 
 interface RadialOptions extends Size {
-  /** Distance within which the density changes much, in pixels; away from the source it may change over its distance. */
-  fine: number;
+  /** Smallest scale of variation near the source, pixels; chooses the quadrature order. */
+  scaleLength: number;
   /** Radius beyond which there is nothing, in pixels. */
   reach: number;
 }
@@ -35,7 +35,7 @@ interface RadialOptions extends Size {
  * over the pixel's area is taken, so that a small picture gets the same light as a large one.
  */
 export function radialQuadrant(at: (square: number) => number, options: RadialOptions): Float32Array {
-  const { width, height, fine, reach } = options;
+  const { width, height, scaleLength: fine, reach } = options;
   const reach2 = reach * reach;
   const out = new Float32Array(width * height);
   for (let dy = 0; dy < height; dy++) {

@@ -1,6 +1,6 @@
 import { LUMINANCE, xyzToRgb, type Triple } from '../color/primaries';
-import { CIE1931 } from './data/cie1931';
-import { D65 } from './data/d65';
+import { CIE1931 } from '../color/data/cie1931';
+import { D65 } from '../color/data/d65';
 
 /** What daylight of one wavelength brings to each channel; over all wavelengths every channel has a sum of 1. */
 export interface SpectralSample {

@@ -1,4 +1,4 @@
-import type { Rgb } from '../bench/light';
+import type { Rgb } from '../image/rgb';
 import { applyView, type View } from '../color/view';
 import { writeHdr } from '../formats/hdr/write';
 import { writePfm } from '../formats/pfm';

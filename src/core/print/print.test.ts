@@ -1,8 +1,9 @@
 import { PNG } from 'pngjs';
-import { ContentCache } from '../bench/cache';
+import { ContentCache } from '../light/cache';
 import { evaluate } from '../bench/evaluate';
-import { makePlate, type Plate } from '../bench/plate';
-import { cutRegion, type Region } from '../bench/region';
+import { makePlate, type Plate } from '../light/plate';
+import { cutRegion } from '../light/region';
+import type { Rectangle } from '../image/rectangle';
 import { encodeSrgb } from '../color/srgb';
 import { readExr } from '../formats/exr/read';
 import { writePng } from '../formats/png/write';
@@ -38,7 +39,7 @@ async function printed(
   plate: Plate,
   format: PrintFormat,
   settings: string[] = [],
-  region?: Region,
+  region?: Rectangle,
 ): Promise<Printed> {
   const look = settings.reduce(assignSetting, defaultLook());
   const { light } = await evaluate(

@@ -1,11 +1,12 @@
-import type { Light, Rgb } from '../bench/light';
-import type { Plate } from '../bench/plate';
-import type { Region } from '../bench/region';
+import type { Light } from '../light/light';
+import type { Rgb } from '../image/rgb';
+import type { Plate } from '../light/plate';
+import type { Rectangle } from '../image/rectangle';
 import { writeExr } from '../formats/exr/write';
 import { HALF_MAX, floatsToHalves } from '../image/half';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
 import type { Look } from '../look/look';
-import { cutRegion } from '../bench/region';
+import { cutRegion } from '../light/region';
 import { filmView } from '../stations/film/run';
 import { encodeFlat, type FlatFormat } from './encode';
 
@@ -26,7 +27,7 @@ export interface PrintJob {
   light: Light;
   format: PrintFormat;
   /** Where the light was cut out of the full-size picture, if it was. */
-  region?: Region | undefined;
+  region?: Rectangle | undefined;
   progress?: ((done: number) => void) | undefined;
 }
 
@@ -109,7 +110,7 @@ function finalPicture(
 function windows(
   source: Picture,
   light: Light,
-  region: Region | undefined,
+  region: Rectangle | undefined,
 ): Pick<Picture, 'dataWindow' | 'displayWindow'> | object {
   if (light.scale !== 1) return {};
   const xMin = source.dataWindow.xMin + (region?.x ?? 0);

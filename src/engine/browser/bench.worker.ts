@@ -5,7 +5,7 @@ import type { Look } from '../../core/look/look';
 import { serialRunner } from '../../core/jobs';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import type { DepthHistogram } from '../../core/stations/focus/depth';
-import type { KernelProfile } from '../../core/stations/veil/kernel';
+import type { KernelProfile } from '../../core/stations/veil/kernel-profile';
 import { BenchEngine, type ProgressListener } from '../bench-engine';
 import type {
   DepthSurvey,

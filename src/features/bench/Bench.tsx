@@ -3,15 +3,15 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useRef, useState } from 'react';
-import { isSwitched, STATION_IDS, type Look, type StationId } from '../../core/look/look';
+import { useShallow } from 'zustand/react/shallow';
+import { isSwitched, STATION_IDS, STATION_LABELS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { SwitchDot } from '../common';
-import { STATION_LABELS } from '../panels';
 import { RealityCheck } from '../reality';
 import { usePlates } from '../session';
-import { AXIS, BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
-import { StationGlyph } from './glyphs';
+import { AXIS, STATION_VIEWS } from '../stations';
+import { BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
 
 /** The optical axis with its stations: shows what light passes, selects, bypasses, and looks at the light in between. */
 export function Bench() {
@@ -24,12 +24,11 @@ export function Bench() {
     return () => observer.disconnect();
   }, []);
   // No more than what is drawn: a drag changes the look many times a second.
-  const pupil = useShot((state) => state.look.pupil);
-  const fStop = useShot((state) => state.look.camera.fStop);
+  const heights = useShot(useShallow((state) => STATION_VIEWS.map((view) => view.rayHeight(state.look))));
   const veilOn = useShot((state) => state.look.veil.on);
   const moved = useDesk((state) => state.accounts.veil?.moved ?? 0);
   const selected = useDesk((state) => state.station);
-  const strength = veilOn ? Math.min(1, 0.25 + moved * 12) : 0.1;
+  const last = STATION_IDS.at(-1)!;
   const x = (id: StationId): number => stationX(STATION_IDS.indexOf(id), STATION_IDS.length, width);
   return (
     <Box
@@ -49,22 +48,22 @@ export function Bench() {
     >
       <svg width={width} height={BENCH_HEIGHT} aria-hidden="true" style={{ position: 'absolute', inset: 0 }}>
         <defs>
-          <linearGradient id="scattered" gradientUnits="userSpaceOnUse" x1={x('veil')} x2={x('film')}>
+          <linearGradient id="scattered" gradientUnits="userSpaceOnUse" x1={x('veil')} x2={x(last)}>
             <stop offset="0" stopColor="#e8a33d" stopOpacity={0.55} />
             <stop offset="0.55" stopColor="#e8a33d" stopOpacity={0} />
           </linearGradient>
         </defs>
         <line x1={0} x2={width} y1={AXIS} y2={AXIS} stroke="#383838" strokeDasharray="1 4" />
-        {rayPaths(STATION_IDS, width, fStop).map((path) => (
+        {rayPaths(heights, width).map((path) => (
           <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.42} strokeWidth={0.8} />
         ))}
         {veilOn &&
-          scatteredRays(x('veil'), x('film'), moved).map((path) => (
+          scatteredRays(x('veil'), x(last), moved, heights[STATION_IDS.indexOf('veil')]!).map((path) => (
             <path key={path} d={path} fill="none" stroke="url(#scattered)" strokeWidth={0.7} />
           ))}
-        {STATION_IDS.map((id) => (
+        {STATION_VIEWS.map(({ id, Glyph }) => (
           <g key={id} transform={`translate(${x(id)} 0)`} color={id === selected ? '#e8a33d' : '#a8a8a8'}>
-            <StationGlyph id={id} strength={strength} pupil={pupil} fStop={fStop} />
+            <Glyph />
           </g>
         ))}
       </svg>
@@ -217,28 +216,9 @@ function FeedShift({ x }: { x: number }) {
 function useFigure(id: StationId): string {
   const activePlate = useShot((state) => state.activePlate);
   const passes = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes.length : undefined));
-  const moved = useDesk((state) => state.accounts.veil?.moved);
-  return useShot((state) => figureOf(id, state.look, passes, moved));
-}
-
-function figureOf(id: StationId, look: Look, passes: number | undefined, moved: number | undefined): string {
-  if (isSwitched(id) && !look[id].on) return 'off';
-  switch (id) {
-    case 'plate': {
-      const { exposure, source } = look.plate;
-      if (source === 'sum') return 'sum of passes';
-      if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
-      if (passes === undefined) return 'no plate';
-      return passes === 1 ? '1 pass' : `${passes} passes`;
-    }
-    case 'focus':
-      return `f/${look.camera.fStop} ${Number(look.camera.focusDistance.toPrecision(3))} m`;
-    case 'pupil':
-      return look.pupil.blades < 3 ? 'round' : `${look.pupil.blades} blades`;
-    case 'veil':
-      if (!moved) return 'clear';
-      return `${look.veil.mode === 'add' ? '+' : ''}${(moved * 100).toFixed(2)} % light`;
-    case 'film':
-      return look.film.view;
-  }
+  const moved = useDesk((state) => state.accounts[id]?.moved ?? 0);
+  return useShot(({ look }) => {
+    if (isSwitched(id) && !look[id].on) return 'off';
+    return STATION_VIEWS.find((view) => view.id === id)!.figure({ look, passes, moved });
+  });
 }

@@ -6,17 +6,17 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Popover from '@mui/material/Popover';
 import Tooltip from '@mui/material/Tooltip';
 import { useMemo, useState } from 'react';
-import { broughtBack, realityCheck, type Finding } from '../../core/look/reality';
+import { STATION_LABELS } from '../../core/look/look';
+import { applyRemedies, realityCheck, type Finding } from '../../core/look/reality';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { STATION_LABELS } from '../panels';
 import { reportError, usePlates } from '../session';
 
 /** Brings findings back within what real lenses do, as one step. */
 async function bringBack(findings: readonly Finding[]): Promise<void> {
   try {
-    let look = broughtBack(useShot.getState().look, findings);
+    let look = applyRemedies(useShot.getState().look, findings);
     const { activePlate, setLook } = useShot.getState();
     const id = activePlate ? usePlates.getState().cards[activePlate]?.id : undefined;
     for (const { remedy } of findings) {

@@ -3,10 +3,9 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import TextField from '@mui/material/TextField';
-import { NAME } from '../../core/look/setting';
-import { SETTINGS, STATION_IDS } from '../../core/look/look';
+import { NAME } from '../../core/settings/setting';
+import { SETTINGS, STATION_LABELS, stationOfPath } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
-import { STATION_LABELS } from '../panels';
 
 /** Settings with a field of their own in a panel; those of single passes stand in the pass table. */
 const FINDABLE = SETTINGS.filter(
@@ -14,8 +13,7 @@ const FINDABLE = SETTINGS.filter(
 );
 
 const ENTRIES = FINDABLE.map((setting) => {
-  // The camera's settings stand in the panel of Focus.
-  const station = STATION_IDS.find((id) => setting.path.startsWith(`${id}.`)) ?? 'focus';
+  const station = stationOfPath(setting.path);
   const place =
     setting.group === STATION_LABELS[station]
       ? setting.group

@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useDesk } from '../../state/desk-store';
 import { endGesture } from '../../state/shot-store';
 import { Bench } from '../bench';
-import { StationPanel } from '../panels';
+import { StationPanel } from '../stations';
 import { PrintDialog } from '../print';
 import { FileDrop, setNotify, startSession } from '../session';
 import { Shelf } from '../shelf';

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
-import type { MaskShape } from '../../core/look/mask';
+import type { MaskShape } from '../../core/settings/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';

@@ -4,11 +4,11 @@ import Box from '@mui/material/Box';
 import IconButton from '@mui/material/IconButton';
 import { useEffect, useState } from 'react';
 import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
-import type { Setting } from '../../core/look/setting';
+import type { Setting } from '../../core/settings/setting';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { BitmapPicture } from '../common';
-import { NumberField } from '../panels';
+import { NumberField } from '../controls';
 import { reportError, referenceId, REFERENCE_LOOK, usePlates } from '../session';
 
 /** The wider side of what is computed of a reference, in pixels. */

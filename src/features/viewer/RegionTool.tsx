@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
-import type { Region } from '../../core/bench/region';
+import type { Rectangle } from '../../core/image/rectangle';
 import { useDesk } from '../../state/desk-store';
 import type { PlateCard } from '../session';
 import type { Layout } from './placement';
@@ -14,7 +14,7 @@ export function regionBetween(
   a: readonly [number, number],
   b: readonly [number, number],
   { width, height }: { width: number; height: number },
-): Region | undefined {
+): Rectangle | undefined {
   const held = (value: number, most: number): number => Math.min(most, Math.max(0, Math.round(value)));
   const [left, right] = [a[0], b[0]].map((x) => held(x, width)).sort((p, q) => p - q) as [number, number];
   const [top, bottom] = [a[1], b[1]].map((y) => held(y, height)).sort((p, q) => p - q) as [number, number];
@@ -29,7 +29,7 @@ export function RegionTool({ layout, card }: { layout: Layout; card: PlateCard }
   const set = useDesk((state) => state.set);
   const surface = useRef<HTMLDivElement>(null);
   const start = useRef<[number, number] | null>(null);
-  const [drawn, setDrawn] = useState<Region>();
+  const [drawn, setDrawn] = useState<Rectangle>();
   const place = (event: React.PointerEvent): [number, number] => {
     const box = surface.current!.getBoundingClientRect();
     return [

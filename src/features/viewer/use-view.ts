@@ -8,7 +8,7 @@ import { useShot } from '../../state/shot-store';
 import { benchLook, closeInEngine, openForWipe, reportError, usePlates } from '../session';
 import { FeedShifts } from './feed-shift';
 import { draftScale, fitZoom, refineScale } from './placement';
-import type { Region } from '../../core/bench/region';
+import type { Rectangle } from '../../core/image/rectangle';
 import { defaultLook, type Look } from '../../core/look/look';
 
 /** The bitmaps on show; the canvas draws them again whenever they change. */
@@ -16,7 +16,7 @@ export interface Pictures {
   final: ImageBitmap | null;
   plate: ImageBitmap | null;
   /** A part of the final that was computed since, and where it lies in the full-size picture. */
-  region: { bitmap: ImageBitmap; place: Region } | null;
+  region: { bitmap: ImageBitmap; place: Rectangle } | null;
 }
 
 interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
@@ -26,7 +26,7 @@ interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
 /** What can be computed of a region alone. The rest is told of the whole picture: one effect by itself also has the light that comes from afar. */
 const REGIONAL: ReadonlySet<Subject['kind']> = new Set(['final', 'behind']);
 
-const fitsIn = ({ x, y, width, height }: Region, card: { width: number; height: number }): boolean =>
+const fitsIn = ({ x, y, width, height }: Rectangle, card: { width: number; height: number }): boolean =>
   x + width <= card.width && y + height <= card.height;
 
 /** By how much blur grows while the focus is looked for. */

@@ -1,5 +1,5 @@
 import { FileError } from '../../errors';
-import type { ExrHeader, ExrHeaders } from './header';
+import type { ExrHeader, ExrHeaders } from './types';
 import { chunkBytes, type ChunkShape } from './layout';
 
 /** Packed data and the pixels they are for. */

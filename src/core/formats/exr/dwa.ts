@@ -2,7 +2,7 @@ import { FileError } from '../../errors';
 import { floatToHalf, halvesToFloats } from '../../image/half';
 import { expandRuns, inflateExactly, unzipChunk } from './codec';
 import { inverseDct8x8, ZIGZAG } from './dct';
-import type { ExrChannel } from './header';
+import type { ExrChannel } from './types';
 import { chunkBytes, forEachRun, gridOf, type ChunkShape } from './layout';
 import { unhuffman } from './piz';
 import { BYTES_PER_SAMPLE } from './spec';

@@ -1,5 +1,6 @@
 import { FileError } from '../../errors';
-import type { Attribute, SampleType, Window } from '../../image/picture';
+import type { Attribute, Window } from '../../image/picture';
+import type { ExrChannel, ExrHeader, ExrHeaders, Tiling } from './types';
 import { chunkBytes } from './layout';
 import {
   COMPRESSIONS,
@@ -20,51 +21,6 @@ import {
   PIXEL_TYPES,
   SHORT_NAME,
 } from './spec';
-
-export interface ExrChannel {
-  name: string;
-  type: SampleType;
-  /** Perceived linearly: block compression keeps its exponential. */
-  linear: boolean;
-  /** Every how many pixels, along x and y, there is a sample. */
-  xSampling: number;
-  ySampling: number;
-}
-
-/** How a tiled part is cut up; `x` and `y` in pixels. */
-export interface Tiling {
-  x: number;
-  y: number;
-  mode: (typeof LEVEL_MODES)[number];
-  roundUp: boolean;
-}
-
-/** What one part of a file says about itself, checked for sense and against the file's size. */
-export interface ExrHeader {
-  /** Empty in files of one part that do not name it. */
-  name: string;
-  channels: ExrChannel[];
-  compression: (typeof COMPRESSIONS)[number];
-  dataWindow: Window;
-  displayWindow: Window;
-  /** Undefined for scan lines. */
-  tiling: Tiling | undefined;
-  attributes: Map<string, Attribute>;
-  /** Where the table of chunk offsets begins, and how many entries it has. */
-  tableOffset: number;
-  chunkCount: number;
-  width: number;
-  height: number;
-}
-
-/** The headers of all parts. */
-export interface ExrHeaders {
-  parts: ExrHeader[];
-  /** Chunks begin with their part's number. */
-  multiPart: boolean;
-  /** Where the chunks begin, after all tables. */
-  dataOffset: number;
-}
 
 const REQUIRED = ['channels', 'compression', 'dataWindow'] as const;
 const TYPE_OF: Record<string, string> = {

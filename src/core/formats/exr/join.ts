@@ -1,7 +1,8 @@
 import { channelFloats, sampleStore, type Channel, type Picture, type Window } from '../../image/picture';
-import { readChromaticities, REC709_CHROMATICITIES, luminanceOf } from '../../color/chromaticities';
+import { REC709_CHROMATICITIES, luminanceOf } from '../../color/chromaticities';
+import { readChromaticities } from '../../image/chromaticities';
 import { FileError } from '../../errors';
-import type { StoredChannel, StoredPart } from './read';
+import type { StoredChannel, StoredPart } from './types';
 import { MAX_PIXELS } from './spec';
 
 /** Names of parts whose main channels are the whole picture's. */

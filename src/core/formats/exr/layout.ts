@@ -1,4 +1,4 @@
-import type { ExrChannel } from './header';
+import type { ExrChannel } from './types';
 import { BYTES_PER_SAMPLE } from './spec';
 
 /** The pixels of one chunk, lines or tile: where it begins in the file's own coordinates, and what is in it. */

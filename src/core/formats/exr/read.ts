@@ -1,17 +1,11 @@
 import { FileError } from '../../errors';
-import {
-  sampleStore,
-  type Attribute,
-  type Picture,
-  type Samples,
-  type SampleType,
-  type Window,
-} from '../../image/picture';
+import { sampleStore, type Picture } from '../../image/picture';
 import { unpackB44 } from './b44';
 import { locateChunks, missingText, placeOf, type Chunk } from './chunks';
 import { unrleChunk, unzipChunk } from './codec';
 import { unpackDwa } from './dwa';
-import { readHeaders, type ExrHeader, type Tiling } from './header';
+import { readHeaders } from './header';
+import type { ExrHeader, StoredChannel, StoredPart } from './types';
 import { joinParts } from './join';
 import { chunkBytes, forEachRun, gridOf } from './layout';
 import { unpackPiz } from './piz';
@@ -21,30 +15,6 @@ import { BYTES_PER_SAMPLE } from './spec';
 export interface ReadOptions {
   /** Told the share done, 0 to 1. */
   progress?: (done: number) => void;
-}
-
-/** A channel as it is stored: `columns * rows` samples, row-major, top row first. */
-export interface StoredChannel {
-  name: string;
-  type: SampleType;
-  /** Every how many pixels there is a sample. */
-  xSampling: number;
-  ySampling: number;
-  columns: number;
-  rows: number;
-  samples: Samples;
-}
-
-/** One part of a file, exactly as stored. */
-export interface StoredPart {
-  name: string;
-  compression: string;
-  tiling: Tiling | undefined;
-  dataWindow: Window;
-  displayWindow: Window;
-  attributes: Map<string, Attribute>;
-  channels: StoredChannel[];
-  warnings: string[];
 }
 
 /**

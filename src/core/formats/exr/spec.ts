@@ -1,4 +1,4 @@
-export { MAX_PIXELS, MAX_SIDE } from '../limits';
+export { MAX_PIXELS, MAX_SIDE } from '../../image/limits';
 
 /**
  * Tables of the OpenEXR file layout (Academy Software Foundation, "OpenEXR File Layout", version 2).

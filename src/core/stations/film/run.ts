@@ -1,5 +1,5 @@
-import { withGain } from '../../bench/light';
-import type { Station } from '../../bench/station';
+import { withGain } from '../../light/light';
+import type { StationEffect } from '../../light/station';
 import { viewNamed, type View } from '../../color/view';
 import type { Look } from '../../look/look';
 
@@ -7,11 +7,10 @@ import type { Look } from '../../look/look';
  * Film: what the light falls on. Its exposure is part of every print; its view is only how display files and the
  * screen show the light, so it is not applied here (see {@link filmView}).
  */
-export const film: Station = {
-  id: 'film',
-  label: 'Film',
-  on: (look) => look.film.on,
+export const filmEffect: StationEffect = {
+  isActive: (look) => look.film.on,
   reads: (look) => look.film.exposure,
+  reach: () => 0,
   run: (light, look) => Promise.resolve({ light: withGain(light, 2 ** look.film.exposure) }),
 };
 

@@ -1,5 +1,5 @@
-import { exposure } from '../../look/exposure';
-import { choice, section, toggle } from '../../look/setting';
+import { exposure } from '../../settings/exposure';
+import { choice, section, toggle } from '../../settings/setting';
 
 export const filmSettings = section('Film', {
   on: toggle({ label: 'Film', help: 'Whether exposure and view of the film apply', default: true }),

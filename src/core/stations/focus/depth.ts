@@ -1,4 +1,4 @@
-import type { Plate } from '../../bench/plate';
+import type { Plate } from '../../light/plate';
 import { SettingError } from '../../errors';
 import type { Pass } from '../../image/passes';
 import { channelFloats } from '../../image/picture';

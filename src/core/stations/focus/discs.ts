@@ -1,7 +1,7 @@
 import { IN_FOCUS_RADIUS, type Disc, type Discs } from '../../kernels/scatter';
 import { OutlineWalk } from '../../optics/outline-walk';
 import { pupilOutline, type PupilShape } from '../../optics/pupil';
-import { differences, layTexture, Texture } from './textured-disc';
+import { differences, rasterizeTexture, Texture } from './textured-disc';
 
 /** Everything but the radius that shapes a disc. */
 export interface DiscShape {
@@ -51,6 +51,7 @@ export class DiscSet implements Discs {
   private readonly outline: Outline;
   private readonly spread: number;
   private readonly made = new Map<string, Disc>();
+  private madeBytes = 0;
 
   constructor(private readonly shape: DiscShape) {
     this.cellsAcross = this.cellsDown = shape.catsEye > 0 ? 2 * CAT_STEPS + 1 : 1;
@@ -71,8 +72,14 @@ export class DiscSet implements Discs {
       const place = (cell: number): number => (this.shape.catsEye > 0 ? cell / CAT_STEPS - 1 : 0);
       disc = this.make(radiusOfStep(step), side === 'before' ? -1 : 1, place(cellX), place(cellY));
       this.made.set(key, disc);
+      this.madeBytes += disc.rows.byteLength + disc.dx.byteLength + disc.weight.byteLength;
     }
     return disc;
+  }
+
+  /** Bytes of the discs made so far. */
+  get bytes(): number {
+    return this.madeBytes;
   }
 
   private make(radius: number, side: 1 | -1, u: number, v: number): Disc {
@@ -117,7 +124,7 @@ export class DiscSet implements Discs {
       if (catsEye > 0 && Math.hypot(x + u * catsEye, y + v * catsEye) > 1) return 0;
       return value * (1 + rim * (2 * (x * x + y * y) - 1));
     });
-    const grid = layTexture(new Texture(seen, size), { radius: own, squeeze, side, reach });
+    const grid = rasterizeTexture(new Texture(seen, size), { radius: own, squeeze, side, reach });
     differences(grid, 2 * reach + 2, UNSEEN * Math.max(...grid));
     return grid;
   }
@@ -179,7 +186,7 @@ export class DiscSet implements Discs {
       const at = ((side > 0 ? row : -row) + reach) * width + reach;
       for (let k = 0; k < SUB_ROWS; k++) {
         const y = (row - 0.5 + (k + 0.5) / SUB_ROWS) / radius;
-        if (!walk.to(y)) continue;
+        if (!walk.advanceTo(y)) continue;
         let [left, right] = [walk.left, walk.right];
         if (catsEye > 0) {
           // The barrel: a second circle of the pupil's size, shifted with the place in the frame.

@@ -1,7 +1,7 @@
-import { ContentCache } from '../../bench/cache';
+import { ContentCache } from '../../light/cache';
 import { evaluate } from '../../bench/evaluate';
-import type { Rgb } from '../../bench/light';
-import { makePlate, type Plate } from '../../bench/plate';
+import type { Rgb } from '../../image/rgb';
+import { makePlate, type Plate } from '../../light/plate';
 import { addChannel, emptyPicture } from '../../image/picture';
 import type { Disc } from '../../kernels/scatter';
 import { kernelsOn } from '../../kernels';

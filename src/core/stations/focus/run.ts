@@ -1,7 +1,8 @@
-import type { Light, Rgb } from '../../bench/light';
-import { pupilImage } from '../../bench/image';
-import { scaledFrame, scaledSize, type Plate } from '../../bench/plate';
-import type { Station, StationContext } from '../../bench/station';
+import type { Light } from '../../light/light';
+import type { Rgb } from '../../image/rgb';
+import { pupilImage } from '../../light/image';
+import { scaledFrame, scaledSize, type Plate } from '../../light/plate';
+import type { StationContext, StationEffect } from '../../light/station';
 import { IN_FOCUS_RADIUS } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
@@ -13,21 +14,22 @@ import { cellOf, DiscSet } from './discs';
 /** Pixels across a pupil whose marks show in the blur. */
 const MARKED_SIZE = 192;
 
-/** What a set of discs comes to, about, when it is full. */
-const DISC_BYTES = 1 << 23;
-
 /**
  * Focus: what the lens blurs because it is not at the focus distance. Every piece of surface is spread over the image of
  * the pupil that its distance gives; nearer layers cover farther ones. What is in focus keeps its bits.
  */
-export const focus: Station = {
-  id: 'focus',
-  label: 'Focus',
-  on: (look) => look.focus.on && look.focus.amount > 0,
+export const focusEffect: StationEffect = {
+  isActive: (look) => look.focus.on && look.focus.amount > 0,
   reads: ({ focus, camera, pupil }) => [
     ...[focus, camera, shapeAt(pupil, camera.fStop), pupil.obstruction],
     focus.marks && hasMarks(pupil) && pupil,
   ],
+  async reach(look, scale, context) {
+    let largest = 0;
+    for (const radius of await radiusPlane(look, scale, context))
+      largest = Math.max(largest, Math.abs(radius));
+    return largest;
+  },
   async run(light, look, context) {
     const radius = await radiusPlane(look, light.scale, context);
     if (radius.every((r) => Math.abs(r) <= IN_FOCUS_RADIUS)) return { light };
@@ -38,7 +40,7 @@ export const focus: Station = {
     const shape = { pupil: shapeAt(look.pupil, look.camera.fStop), obstruction, squeeze, rim, catsEye };
     const marked = settings.marks && hasMarks(look.pupil);
     const image = marked ? pupilImage(look, context) : undefined;
-    const discs = await context.cache.take(
+    const discs = await context.cache.getOrCompute(
       `discs ${JSON.stringify([shape, marked && look.pupil, image?.key])}`,
       () =>
         new DiscSet({
@@ -47,7 +49,7 @@ export const focus: Station = {
             marks: { plane: pupilMask(shape.pupil, look.pupil, MARKED_SIZE, image), size: MARKED_SIZE },
           }),
         }),
-      () => DISC_BYTES,
+      (set) => set.bytes,
     );
     const frame = scaledFrame(context.plate, light.scale);
     const half = Math.hypot(frame.width, frame.height) / 2;
@@ -89,7 +91,7 @@ export async function radiusPlane(
 ): Promise<Float32Array> {
   const { depth } = look.focus;
   const reading = depth.reading === 'ray' ? [depth, look.camera.focalLength, look.camera.sensorWidth] : depth;
-  const distance = await cache.take(
+  const distance = await cache.getOrCompute(
     `${plate.id} distances ${JSON.stringify(reading)} @${scale}`,
     () => sampleDistances(readDepth(plate, look), plate, scale),
     (plane) => plane.byteLength,

@@ -1,4 +1,4 @@
-import { choice, number, pass, section, toggle } from '../../look/setting';
+import { choice, number, pass, section, toggle } from '../../settings/setting';
 
 const plain = { factor: 1, unit: '', digits: 2 };
 

@@ -35,7 +35,7 @@ export class Texture {
 }
 
 /** How a pupil's image lies on pixels. */
-export interface Laid {
+export interface TexturePlacement {
   /** Radius down, in pixels, and times it across. */
   radius: number;
   squeeze: number;
@@ -46,7 +46,10 @@ export interface Laid {
 }
 
 /** The light that each pixel gets of a pupil's image: `(2 reach + 2) * (2 reach + 1)` values, of which the last column is empty. */
-export function layTexture(texture: Texture, { radius, squeeze, side, reach }: Laid): Float64Array {
+export function rasterizeTexture(
+  texture: Texture,
+  { radius, squeeze, side, reach }: TexturePlacement,
+): Float64Array {
   const width = 2 * reach + 2;
   const grid = new Float64Array(width * (2 * reach + 1));
   const [down, across] = [texture.size / 2 / radius, texture.size / 2 / (radius * squeeze)];

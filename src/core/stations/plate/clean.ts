@@ -1,4 +1,4 @@
-import type { Rgb } from '../../bench/light';
+import { mapRgb, type Rgb } from '../../image/rgb';
 
 /** A picture that was cleaned, and what of it was touched. */
 export interface Cleaned {
@@ -23,7 +23,7 @@ export function despike(
 ): { rgb: Rgb; places: number[] } {
   const level = new Float32Array(width * height);
   for (let i = 0; i < level.length; i++) level[i] = brightest(rgb, i);
-  const out = rgb.map((plane) => plane.slice()) as unknown as Rgb;
+  const out = mapRgb(rgb, (plane) => plane.slice());
   const places: number[] = [];
   const around = new Int32Array(9);
   for (let y = 0; y < height; y++) {
@@ -57,7 +57,7 @@ export function clampFireflies(rgb: Rgb, most: number): { rgb: Rgb; places: numb
   const count = rgb[0].length;
   for (let i = 0; i < count; i++) if (brightest(rgb, i) > most) places.push(i);
   if (places.length === 0) return { rgb, places };
-  const out = rgb.map((plane) => plane.slice()) as unknown as Rgb;
+  const out = mapRgb(rgb, (plane) => plane.slice());
   for (const i of places) {
     const gain = most / brightest(rgb, i);
     for (let c = 0; c < 3; c++) out[c]![i]! *= gain;

@@ -1,13 +1,13 @@
-import { ContentCache } from '../../bench/cache';
+import { ContentCache } from '../../light/cache';
 import { evaluate, type Evaluation } from '../../bench/evaluate';
-import { makePlate, type Plate } from '../../bench/plate';
+import { makePlate, type Plate } from '../../light/plate';
 import { SettingError } from '../../errors';
 import { addChannel, emptyPicture, type Picture } from '../../image/picture';
 import type { Role } from '../../image/roles';
 import { kernelsOn } from '../../kernels';
 import { serialRunner } from '../../jobs';
 import { assignSetting, defaultLook, setSetting, type Look } from '../../look/look';
-import type { Mask } from '../../look/mask';
+import type { Mask } from '../../settings/mask';
 import { clampFireflies, despike } from './clean';
 import { liftHighlights } from './prepare';
 import { componentsOf } from './sum';

@@ -1,4 +1,4 @@
-import type { Rgb } from '../../bench/light';
+import { mapRgb, type Rgb } from '../../image/rgb';
 import { LUMINANCE } from '../../color/primaries';
 import { applyLevels, contrastMap, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
 import type { Look } from '../../look/look';
@@ -9,8 +9,7 @@ type PlateSettings = Look['plate'];
 /** Below this share of white nothing is lifted. */
 const LIFT_KNEE = 0.8;
 
-const eachPlane = (rgb: Rgb, change: (plane: Float32Array) => Float32Array): Rgb =>
-  rgb.map(change) as unknown as Rgb;
+const eachPlane = (rgb: Rgb, change: (plane: Float32Array) => Float32Array): Rgb => mapRgb(rgb, change);
 
 /**
  * Gives display pictures light above white again: from the knee up to white the brightest channel's gain rises smoothly
@@ -66,8 +65,8 @@ function saturateHighlights(rgb: Rgb, saturation: number, pivot: number): Rgb {
 
 /** What is prepared where the mask is 1, what came in where it is 0. */
 export function mixByMask(before: Rgb, after: Rgb, mask: Float32Array): Rgb {
-  return after.map((plane, c) => {
+  return mapRgb(after, (plane, c) => {
     const from = before[c as 0 | 1 | 2];
     return plane.map((value, i) => from[i]! + (value - from[i]!) * mask[i]!);
-  }) as unknown as Rgb;
+  });
 }

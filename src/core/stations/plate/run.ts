@@ -1,15 +1,16 @@
-import type { Light, Rgb } from '../../bench/light';
-import { maskAt } from '../../bench/mask';
-import { cutPlane } from '../../bench/region';
-import { lightPass, passLight, scaledSize, type Plate } from '../../bench/plate';
-import type { StationContext } from '../../bench/station';
+import type { Light } from '../../light/light';
+import { mapRgb, type Rgb } from '../../image/rgb';
+import { maskAt } from '../../light/mask';
+import { cutPlane } from '../../light/region';
+import { lightPass, passLight, scaledSize, type Plate } from '../../light/plate';
+import type { StationContext } from '../../light/station';
 import { hexToLinear } from '../../color/hex';
 import { SettingError } from '../../errors';
 import { coverPlane } from '../../image/cover';
 import { holdsLight, type Pass } from '../../image/passes';
 import { reduceArea } from '../../image/resample';
 import type { Look } from '../../look/look';
-import { NO_COLOUR } from '../../look/setting';
+import { NO_COLOUR } from '../../settings/setting';
 import { clampFireflies, despike, type Cleaned } from './clean';
 import { isPrepared, liftHighlights, mixByMask, prepareLight } from './prepare';
 import { summedPasses, sumPasses } from './sum';
@@ -53,7 +54,7 @@ async function prepared(context: PlateContext, look: Look, light: Light, key: st
   const { exposure, highlightLift } = plate;
   const fullKey = `${key} prepared ${JSON.stringify({ ...plate, passes: 0, order: 0 })} ${maskKey(look, plate.mask)}`;
   if (exposure === 0 && highlightLift === 0 && !isPrepared(plate)) return { ...light, key: fullKey };
-  return context.cache.take(
+  return context.cache.getOrCompute(
     fullKey,
     async () => {
       const lifted = highlightLift > 0 ? liftHighlights(light.base, highlightLift) : light.base;
@@ -62,7 +63,7 @@ async function prepared(context: PlateContext, look: Look, light: Light, key: st
       const rgb = mask ? mixByMask(light.base, done, mask) : done;
       return { ...light, base: rgb, total: rgb, key: fullKey };
     },
-    lightBytes,
+    lightByteLength,
   );
 }
 
@@ -71,7 +72,7 @@ export function maskKey(look: Look, id: string): string {
   return id === '' ? '' : JSON.stringify(look.masks.find((mask) => mask.id === id) ?? null);
 }
 
-const lightBytes = (light: Light): number => light.width * light.height * 4 * (light.alpha ? 4 : 3);
+const lightByteLength = (light: Light): number => light.width * light.height * 4 * (light.alpha ? 4 : 3);
 
 /** The beauty or the sum, cleaned if that is asked for. Cleaning looks at single pixels, so it is done at full size. */
 async function sourceLight(
@@ -88,20 +89,22 @@ async function sourceLight(
   if (clamp === 0 && times === 0) {
     const light = chosen
       ? await passAtScale(context, chosen, scale)
-      : await cache.take(`${plate.id} ${what} @${scale}`, () => sumAtScale(context, look, scale), lightBytes);
+      : await cache.getOrCompute(
+          `${plate.id} ${what} @${scale}`,
+          () => sumAtScale(context, look, scale),
+          lightByteLength,
+        );
     return { source: light, cleaned: undefined, key: light.key };
   }
   const key = `${plate.id} ${what} clean ${clamp} ${times}`;
-  const { rgb, ...cleaned } = await cache.take(
+  const { rgb, ...cleaned } = await cache.getOrCompute(
     `${key} full`,
     () => cleanFull(context, look, chosen),
     (made) => made.touched.byteLength * 13,
   );
   const { width, height } = plate.picture;
   const size = scaledSize(plate, scale);
-  const reduced = rgb.map((plane) =>
-    reduceArea(plane, width, height, size.width, size.height),
-  ) as unknown as Rgb;
+  const reduced = mapRgb(rgb, (plane) => reduceArea(plane, width, height, size.width, size.height));
   const { alpha } = await passAtScale(context, chosen ?? plate.beauty, scale);
   const scaledKey = `${key} @${scale}`;
   const light = { ...size, scale, base: reduced, alpha, separations: [], total: reduced, key: scaledKey };
@@ -160,16 +163,16 @@ function cleanFull(context: PlateContext, look: Look, chosen: Pass | undefined):
 }
 
 function withoutAndBack(all: Rgb, part: Rgb, change: (rgb: Rgb) => Rgb): Rgb {
-  const rest = all.map((plane, c) => {
+  const rest = mapRgb(all, (plane, c) => {
     const own = part[c as 0 | 1 | 2];
     return plane.map((value, i) => value - own[i]!);
-  }) as unknown as Rgb;
+  });
   const changed = change(rest);
-  return all.map((plane, c) => {
+  return mapRgb(all, (plane, c) => {
     const [before, after] = [rest[c as 0 | 1 | 2], changed[c as 0 | 1 | 2]];
     // Untouched pixels keep their very bits.
     return plane.map((value, i) => (before[i] === after[i] ? value : after[i]! + part[c as 0 | 1 | 2][i]!));
-  }) as unknown as Rgb;
+  });
 }
 
 /** Puts the light over its background (associated alpha): `light + (1 - alpha) * background`. */
@@ -177,10 +180,10 @@ function layOverBackground(light: Light, background: string, context: PlateConte
   if (background === NO_COLOUR || !light.alpha) return light;
   const under = backgroundPlanes(background, light, context);
   const { alpha } = light;
-  const rgb = light.base.map((plane, c) => {
+  const rgb = mapRgb(light.base, (plane, c) => {
     const back = under[c]!;
     return plane.map((value, i) => value + (1 - alpha[i]!) * (typeof back === 'number' ? back : back[i]!));
-  }) as unknown as Rgb;
+  });
   return { ...light, base: rgb, total: rgb, alpha: undefined };
 }
 
@@ -217,12 +220,12 @@ function backgroundPlanes(
 /** A pass as light, as it came in; kept, since every drag starts from it. */
 export function passAtScale({ plate, cache }: PlateContext, pass: Pass, scale: number): Promise<Light> {
   const key = `${plate.id} pass ${pass.name} @${scale}`;
-  return cache.take(
+  return cache.getOrCompute(
     key,
     (): Light => {
       const { rgb, alpha } = passLight(plate, pass, scale);
       return { ...scaledSize(plate, scale), scale, base: rgb, alpha, separations: [], total: rgb, key };
     },
-    lightBytes,
+    lightByteLength,
   );
 }

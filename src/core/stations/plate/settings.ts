@@ -1,5 +1,16 @@
-import { exposure } from '../../look/exposure';
-import { choice, colour, curve, each, mask, number, order, pass, section, toggle } from '../../look/setting';
+import { exposure } from '../../settings/exposure';
+import {
+  choice,
+  colour,
+  curve,
+  each,
+  mask,
+  number,
+  order,
+  pass,
+  section,
+  toggle,
+} from '../../settings/setting';
 
 const stops = { factor: 1, unit: 'st', digits: 2 };
 const plain = { factor: 1, unit: '', digits: 2 };

@@ -1,5 +1,5 @@
-import type { Rgb } from '../../bench/light';
-import type { Plate } from '../../bench/plate';
+import { mapRgb, type Rgb } from '../../image/rgb';
+import type { Plate } from '../../light/plate';
 import { hexToLinear } from '../../color/hex';
 import { applyLevels, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
 import { SettingError } from '../../errors';
@@ -44,7 +44,7 @@ export function adjustPass(rgb: Rgb, settings: PassSettings | undefined): Rgb {
   if (!settings) return rgb;
   let out = rgb;
   const map = (change: (plane: Float32Array, c: number) => Float32Array): void => {
-    out = out.map(change) as unknown as Rgb;
+    out = mapRgb(out, change);
   };
   const gain = 2 ** settings.gain;
   const tint = hexToLinear(settings.tint).map((part) => part * gain);
@@ -75,7 +75,7 @@ export function sumPasses(
   for (const pass of summedPasses(plate, look)) {
     const settings = settingsOf(look, pass);
     const light = adjustPass(take(pass), settings);
-    if (!total) total = light.map((plane) => plane.slice()) as unknown as Rgb;
+    if (!total) total = mapRgb(light, (plane) => plane.slice());
     else if (settings?.mode === 'screen') screen(total, light);
     else add(total, light);
   }

@@ -1,5 +1,5 @@
 import type { ARRANGEMENTS } from '../../optics/pupil-mask';
-import { choice, image, number, section } from '../../look/setting';
+import { choice, image, number, section } from '../../settings/setting';
 
 const share = { factor: 100, unit: '% D', digits: 1 };
 const fine = { factor: 100, unit: '% D', digits: 2 };

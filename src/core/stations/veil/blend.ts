@@ -4,7 +4,7 @@ import type { PixelKernel } from './parts/pixel-kernel';
 import type { KernelPlane } from '../../kernels/convolution';
 import type { VeilPart } from './parts';
 
-/** Parts that scatter the same light, as one kernel: what it scatters in all is `amount`, its colour in common `gains`. */
+/** Parts that scatter the same light, as one kernel. `amount` is the share it scatters in all, `gains` the tint they share. */
 export interface Blend {
   parts: readonly VeilPart[];
   /** Share of the fed light. */
@@ -17,10 +17,7 @@ export interface Blend {
 
 const NO_TINT: Triple = [1, 1, 1];
 
-/**
- * Puts parts together. What a drag of the amount or tint of a lone part changes, `amount` and `gains`, is no part of the
- * kernel.
- */
+/** Combines parts into one kernel. `amount` and `gains` stay out of its key, so that dragging them reuses the convolution. */
 export function blendOf(parts: readonly VeilPart[]): Blend {
   const amount = parts.reduce((sum, part) => sum + part.amount, 0);
   const first = parts[0]!.tint;
@@ -51,6 +48,6 @@ export function blendPlanes(
   );
 }
 
-/** What each channel of a blend's kernels holds in all. */
-export const blendSums = ({ members }: Blend): Triple =>
+/** The sum of a blend's kernel, per channel. */
+export const kernelSums = ({ members }: Blend): Triple =>
   [0, 1, 2].map((c) => members.reduce((sum, { share, gains }) => sum + share * gains[c]!, 0)) as Triple;

@@ -1,7 +1,8 @@
 import { smoothStep } from '../../image/smooth-step';
 import { LUMINANCE } from '../../color/primaries';
-import type { Feed } from '../../bench/station';
-import type { Light, Rgb } from '../../bench/light';
+import type { Feed } from '../../light/station';
+import type { Light } from '../../light/light';
+import type { Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
 
 /** The light that feeds the veil, and how much of the picture it is. */

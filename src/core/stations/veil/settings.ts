@@ -9,7 +9,7 @@ import {
   toggle,
   type NumberMeta,
   type RealLensBand,
-} from '../../look/setting';
+} from '../../settings/setting';
 import { NEUTRAL_KELVIN } from '../../color/temperature';
 import { seed } from '../pupil/settings';
 

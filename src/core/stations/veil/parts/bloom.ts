@@ -1,8 +1,8 @@
-import type { Size } from '../../../image/frame';
+import type { Size } from '../../../image/rectangle';
 import { eyeGlare } from '../../../optics/glare';
 import { powerLawQuadrant } from '../../../optics/power-law';
 import { radialQuadrant, radialTotal } from '../../../optics/radial';
-import { diagonal, feedOf, type PartKind } from './part';
+import { diagonal, feedOf, type PartDefinition, type PartFactory } from './part';
 import { evenKernel } from './pixel-kernel';
 
 /** Degrees within which what the eye scatters counts as the source's own image. */
@@ -18,12 +18,11 @@ function glareQuadrant(focal: number, age: number, reach: number, { width, heigh
   const scale = 1 / radialTotal(density, image, reach);
   return radialQuadrant((square) => scale * density(Math.sqrt(square)), {
     ...{ width, height, reach },
-    fine: image,
+    scaleLength: image,
   });
 }
 
-/** A glow that falls off with the distance, by a power of it or as in an eye. */
-export const bloom: PartKind = (look, { size, frame }) => {
+const make: PartFactory = (look, { size, frame }) => {
   const { on, amount, tint, law, radius, falloff, age, feed } = look.veil.bloom;
   const part = { name: 'veil.bloom', on, amount, tint, ...feedOf(look, feed) };
   if (law === 'eye') {
@@ -46,3 +45,6 @@ export const bloom: PartKind = (look, { size, frame }) => {
     },
   ];
 };
+
+/** A glow that falls off with the distance, by a power of it or as in an eye. */
+export const bloom: PartDefinition = { id: 'bloom', isGlare: true, make };

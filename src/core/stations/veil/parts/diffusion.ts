@@ -1,9 +1,8 @@
 import { gaussianQuadrant } from '../../../optics/gaussian';
-import { feedOf, type PartKind } from './part';
+import { feedOf, type PartDefinition, type PartFactory } from './part';
 import { evenKernel } from './pixel-kernel';
 
-/** A soft copy of the picture, mixed in. */
-export const diffusion: PartKind = (look, { frame }) => {
+const make: PartFactory = (look, { frame }) => {
   const { on, amount, tint, radius, feed } = look.veil.diffusion;
   const deviation = radius * frame.height;
   return [
@@ -14,3 +13,6 @@ export const diffusion: PartKind = (look, { frame }) => {
     },
   ];
 };
+
+/** A soft copy of the picture, mixed in. */
+export const diffusion: PartDefinition = { id: 'diffusion', isGlare: false, make };

@@ -1,5 +1,5 @@
 import { smoothStep } from '../../../image/smooth-step';
-import type { Size } from '../../../image/frame';
+import type { Size } from '../../../image/rectangle';
 import { normal, seeded } from '../../../optics/seeded';
 
 export interface DirtOptions {

@@ -1,18 +1,17 @@
-import { imageAt } from '../../../bench/image';
+import { imageAt } from '../../../light/image';
 import { coverPlane } from '../../../image/cover';
-import type { Size } from '../../../image/frame';
+import type { Size } from '../../../image/rectangle';
 import type { GreyImage } from '../../../image/grey-image';
-import { NO_IMAGE } from '../../../look/setting';
+import { NO_IMAGE } from '../../../settings/setting';
 import { powerLawQuadrant } from '../../../optics/power-law';
 import { dirtMap } from './dirt-map';
-import { diagonal, feedOf, type PartKind } from './part';
+import { diagonal, feedOf, type PartDefinition, type PartFactory } from './part';
 import { evenKernel } from './pixel-kernel';
 
 /** Fall-off of the light that lights the dirt: beyond its reach it is soon gone. */
 const FALLOFF = 3;
 
-/** Dirt on the front glass: the light that lights it, spread wide, is seen where it lies. */
-export const dirt: PartKind = (look, context) => {
+const make: PartFactory = (look, context) => {
   const { on, amount, tint, reach, size, seed, image, feed } = look.veil.dirt;
   const lit = {
     core: reach * context.frame.height,
@@ -27,8 +26,8 @@ export const dirt: PartKind = (look, context) => {
       ...{ name: 'veil.dirt', on, amount, tint, ...feedOf(look, feed) },
       key: JSON.stringify(lit),
       kernels: (width, height) => [evenKernel(powerLawQuadrant(lit, width, height), width)],
-      seen: ({ width, height }) =>
-        context.cache.take(
+      modulation: ({ width, height }) =>
+        context.cache.getOrCompute(
           `dirt ${width}x${height} ${JSON.stringify([own?.key ?? drawn, context.frame])}`,
           () =>
             own
@@ -74,3 +73,6 @@ function framedImage(
   }
   return out;
 }
+
+/** Dirt on the front glass: the light that lights it, spread wide, is seen where it lies. */
+export const dirt: PartDefinition = { id: 'dirt', isGlare: true, make };

@@ -1,10 +1,9 @@
 import { radialQuadrant } from '../../../optics/radial';
 import { ringProfiles } from '../../../optics/ring';
-import { feedOf, type PartKind } from './part';
+import { feedOf, type PartDefinition, type PartFactory } from './part';
 import { evenKernel } from './pixel-kernel';
 
-/** A ring in the colours of the rainbow. */
-export const halo: PartKind = (look, { frame }) => {
+const make: PartFactory = (look, { frame }) => {
   const { on, amount, tint, radius, width: breadth, feed } = look.veil.halo;
   const ring = { radius: radius * frame.height, width: breadth };
   return [
@@ -21,10 +20,13 @@ export const halo: PartKind = (look, { frame }) => {
             if (below >= last) return 0;
             return profile[below]! + (place - below) * (profile[below + 1]! - profile[below]!);
           };
-          const options = { width, height, fine: step, reach: last * step };
+          const options = { width, height, scaleLength: step, reach: last * step };
           return evenKernel(radialQuadrant(at, options), width);
         });
       },
     },
   ];
 };
+
+/** A ring in the colours of the rainbow. */
+export const halo: PartDefinition = { id: 'halo', isGlare: true, make };

@@ -1,7 +1,7 @@
-import type { ContentCache } from '../../../bench/cache';
-import type { Images } from '../../../bench/image';
+import type { ContentCache } from '../../../light/cache';
+import type { Images } from '../../../light/image';
 import type { TaskRunner, RunOptions } from '../../../kernels/runtime/parallel';
-import type { Size } from '../../../image/frame';
+import type { Rectangle, Size } from '../../../image/rectangle';
 import type { Look } from '../../../look/look';
 import type { PixelKernel } from './pixel-kernel';
 
@@ -22,8 +22,8 @@ export interface VeilPart {
   key: string;
   /** The kernel for planes of a size: one, or one for each channel. */
   kernels(width: number, height: number): readonly PixelKernel[] | Promise<readonly PixelKernel[]>;
-  /** Per pixel what of its light is seen there, about 1 in the mean; without it, all. */
-  seen?: (size: Size) => Promise<Float32Array>;
+  /** Share of the scattered light that is seen, per pixel, about 1 in the mean; if missing, all of it. */
+  modulation?: (size: Size) => Promise<Float32Array>;
 }
 
 /** What parts are made from, besides the look. */
@@ -31,15 +31,24 @@ export interface PartContext extends RunOptions, Images {
   /** Of the picture whose light is scattered, in its pixels. */
   size: Size;
   /** The frame, whose height lengths are shares of. */
-  frame: Size & { x: number; y: number };
+  frame: Rectangle;
   cache: ContentCache;
   parallel: TaskRunner;
   /** Less detail will do. */
   draft: boolean;
 }
 
-/** A kind of part: gives those that a look has, those that are off as well. */
-export type PartKind = (look: Look, context: PartContext) => (VeilPart & { on: boolean })[];
+/** Makes the parts of one kind that a look has, those that are off as well. */
+export type PartFactory = (look: Look, context: PartContext) => (VeilPart & { on: boolean })[];
+
+/** A kind of part. */
+export interface PartDefinition {
+  /** Its section of the look below `veil`: a group of settings, or a list of such groups. */
+  id: string;
+  /** Whether what it scatters counts as veiling glare: spikes are the pupil's own image, diffusion is a filter. */
+  isGlare: boolean;
+  make: PartFactory;
+}
 
 type Own = FeedSettings & { own: boolean };
 

@@ -1,7 +1,9 @@
+import { serialRunner } from '../../../jobs';
 import { LUMINANCE } from '../../../color/primaries';
 import { assignSetting, defaultLook, type Look } from '../../../look/look';
 import { eyeGlare } from '../../../optics/glare';
-import { kernelProfile, pointSpread, type PointSpread } from '../kernel';
+import { kernelProfile } from '../kernel-profile';
+import { pointSpread, type PointSpread } from '../point-spread';
 import { dirtMap } from './dirt-map';
 
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
@@ -9,7 +11,12 @@ const SIDE = 257;
 const MIDDLE = SIDE >> 1;
 
 const spread = (part: string, ...settings: string[]): Promise<PointSpread> =>
-  pointSpread(lookOf(...settings), { width: SIDE, height: SIDE }, { draft: true }, `veil.${part}`);
+  pointSpread(
+    lookOf(...settings),
+    { width: SIDE, height: SIDE },
+    { draft: true, parallel: serialRunner },
+    `veil.${part}`,
+  );
 const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
 const at = (plane: Float32Array, dx: number, dy: number): number =>
   plane[(MIDDLE + dy) * SIDE + MIDDLE + dx]!;
@@ -188,7 +195,9 @@ describe('the profile of the kernel', () => {
 
   // Source: the inverse square of veiling glare (Stiles 1929, Holladay 1927): twice as far, a quarter of the light.
   it('falls with the square of the distance where the bloom does', async () => {
-    const { radius, parts } = await kernelProfile(look, { width: 400, height: 300 }, 1);
+    const { radius, parts } = await kernelProfile(look, { width: 400, height: 300 }, 1, {
+      parallel: serialRunner,
+    });
     const bloom = parts.find(({ name }) => name === 'veil.bloom')!;
     const near = radius.findIndex((r) => r > 0.03);
     const far = radius.findIndex((r) => r > 0.3);
@@ -198,7 +207,9 @@ describe('the profile of the kernel', () => {
   });
 
   it('sums its parts, and loses light outwards', async () => {
-    const { whole, parts, outside } = await kernelProfile(look, { width: 200, height: 150 }, 0.5);
+    const { whole, parts, outside } = await kernelProfile(look, { width: 200, height: 150 }, 0.5, {
+      parallel: serialRunner,
+    });
     expect(parts.map(({ name }) => name)).toEqual(['veil.bloom', 'veil.stack[0]']);
     whole.forEach((value, k) => expect(value).toBeCloseTo(parts[0]!.density[k]! + parts[1]!.density[k]!, 12));
     outside.forEach((value, k) => k > 0 && expect(value).toBeLessThan(outside[k - 1]!));

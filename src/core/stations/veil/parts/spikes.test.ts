@@ -1,17 +1,17 @@
 import { LUMINANCE } from '../../../color/primaries';
 import { assignSetting, parseLook, type Look } from '../../../look/look';
-import type { PointImage } from '../../../optics/point-image';
-import { pointSpread } from '../kernel';
+import type { LogPolarPsf } from '../../../optics/log-polar-psf';
+import { pointSpread } from '../point-spread';
 import { serialRunner } from '../../../jobs';
 import { halfKernel } from './pixel-kernel';
-import { onPixels, spikeImages, spikeUnit } from './spikes';
+import { rasterizePsf, spikeImages, spikeUnit } from './spikes';
 
 const lookWith = (...settings: string[]): Look =>
   settings.reduce((look, setting) => assignSetting(look, setting), parseLook({ version: 1 }));
 
 describe('spikes on pixels', () => {
   const look = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=8', 'veil.spikes.amount=0.5');
-  let images: PointImage[];
+  let images: LogPolarPsf[];
   beforeAll(async () => {
     images = await spikeImages(look, { parallel: serialRunner, size: 256 });
   });
@@ -20,7 +20,7 @@ describe('spikes on pixels', () => {
   it.each([0.02, 1, 12])(
     'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
     async (unit) => {
-      const laid = await onPixels(images, { width, height }, unit, { parallel: serialRunner });
+      const laid = await rasterizePsf(images, { width, height }, unit, { parallel: serialRunner });
       laid.rows.forEach((rows, c) => {
         const columns = 2 * width - 1;
         let sum = 0;
@@ -43,7 +43,9 @@ describe('spikes on pixels', () => {
       },
     );
     const side = 80;
-    const { rows } = await onPixels(turned, { width: side, height: side }, 0.05, { parallel: serialRunner });
+    const { rows } = await rasterizePsf(turned, { width: side, height: side }, 0.05, {
+      parallel: serialRunner,
+    });
     // The edges of a square on its corner face 45 degrees to the side: along that line, what lies across it.
     const angle = ((45 + rotation) * Math.PI) / 180;
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
@@ -63,7 +65,7 @@ describe('spikes on pixels', () => {
   });
 
   it('are the same turned half way round', async () => {
-    const laid = await onPixels(images, { width: 20, height: 10 }, 2, { parallel: serialRunner });
+    const laid = await rasterizePsf(images, { width: 20, height: 10 }, 2, { parallel: serialRunner });
     const { rows } = halfKernel(laid.rows[0]!, 20);
     const [below, above] = [new Float32Array(39), new Float32Array(39)];
     rows(4, below);
@@ -83,7 +85,7 @@ describe('spikes on pixels', () => {
   // The pattern at half the pixels is that of the whole, four pixels in one.
   it('look the same at half the size', async () => {
     const at = async (side: number, unit: number): Promise<(x: number, y: number) => number> => {
-      const { rows } = await onPixels(images, { width: side, height: side }, unit, {
+      const { rows } = await rasterizePsf(images, { width: side, height: side }, unit, {
         parallel: serialRunner,
       });
       return (x, y) => rows[1]![y * (2 * side - 1) + side - 1 + x]!;
@@ -121,8 +123,13 @@ describe('spikes on pixels', () => {
   });
 
   it('go into the whole point-spread function, and stand alone as a part', async () => {
-    const whole = await pointSpread(look, { width: 65, height: 65 }, { draft: true });
-    const part = await pointSpread(look, { width: 65, height: 65 }, { draft: true }, 'veil.spikes');
+    const whole = await pointSpread(look, { width: 65, height: 65 }, { draft: true, parallel: serialRunner });
+    const part = await pointSpread(
+      look,
+      { width: 65, height: 65 },
+      { draft: true, parallel: serialRunner },
+      'veil.spikes',
+    );
     const middle = 32 * 65 + 32;
     whole.rgb.forEach((plane, c) => {
       expect(plane[middle]).toBeCloseTo(0.5 + 0.5 * part.rgb[c]![middle]!, 5);

@@ -1,21 +1,21 @@
-import { pupilImage } from '../../../bench/image';
+import { pupilImage } from '../../../light/image';
 import { LUMINANCE } from '../../../color/primaries';
-import type { Size } from '../../../image/frame';
+import type { Size } from '../../../image/rectangle';
 import type { GreyImage } from '../../../image/grey-image';
 import { rangeTasks, subProgress } from '../../../kernels/runtime/parallel';
 import type { Look } from '../../../look/look';
 import {
   diffraction,
   REFERENCE,
-  softened,
-  whiteImage,
+  angularBlur,
+  polychromaticPsf,
   type ParallelOptions,
 } from '../../../optics/diffraction';
-import type { PointImage } from '../../../optics/point-image';
-import { sharePoint, shareOutside } from '../../../optics/point-pixels';
+import type { LogPolarPsf } from '../../../optics/log-polar-psf';
+import { preparePsf, shareOutside } from '../../../optics/rasterize-psf';
 import { shapeAt } from '../../../optics/pupil';
 import { pupilMask } from '../../../optics/pupil-mask';
-import { feedOf, type PartKind } from './part';
+import { feedOf, type PartDefinition, type PartFactory } from './part';
 import { halfKernel } from './pixel-kernel';
 
 /** Pixels across the pupil that diffraction is computed from. */
@@ -36,12 +36,12 @@ interface SpikeOptions extends ParallelOptions {
 export async function spikeImages(
   look: Look,
   { image, size = PUPIL_SIZE, ...options }: SpikeOptions,
-): Promise<PointImage[]> {
+): Promise<LogPolarPsf[]> {
   const { softness, saturation } = look.veil.spikes;
   const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
   const sharp = await diffraction(mask, size, { ...options, ...subProgress(options, 0, 0.6) });
-  const soft = softened(sharp, softness ** 2 * SOFTEST);
-  const images = await whiteImage(soft, { ...options, ...subProgress(options, 0.6, 1) });
+  const soft = angularBlur(sharp, softness ** 2 * SOFTEST);
+  const images = await polychromaticPsf(soft, { ...options, ...subProgress(options, 0.6, 1) });
   if (saturation === 1) return images;
   const grey = images[0]!.density.map((_, i) =>
     LUMINANCE.reduce((sum, share, c) => sum + share * images[c]!.density[i]!, 0),
@@ -66,7 +66,7 @@ export function spikeUnit({ camera, veil }: Look, frameWidth: number): number {
 }
 
 /** A point's images, one a channel, on pixels. */
-export interface LaidPoint {
+export interface RasterizedPsf {
   /** For each channel, rows from the source's own downwards, each for `dx` from `-(width - 1)` to `width - 1`. */
   rows: Float32Array[];
   /** Share of each channel's light that falls outside. */
@@ -80,16 +80,16 @@ const ROWS_PER_TASK = 32;
  * Lays a point's images, one a channel, on pixels, `unit` of which are a wavelength times f-number; all the light of each
  * together is 1.
  */
-export async function onPixels(
-  images: readonly PointImage[],
+export async function rasterizePsf(
+  images: readonly LogPolarPsf[],
   { width, height }: Size,
   unit: number,
   { parallel, ...options }: ParallelOptions,
-): Promise<LaidPoint> {
+): Promise<RasterizedPsf> {
   const columns = 2 * width - 1;
-  const point = sharePoint(images, unit, Math.hypot(width, height));
+  const point = preparePsf(images, unit, Math.hypot(width, height));
   const out = images.map(() => new SharedArrayBuffer(columns * height * 4));
-  const tasks = rangeTasks('spreadPoint', { point, width, out }, height, ROWS_PER_TASK);
+  const tasks = rangeTasks('rasterizePsfRows', { point, width, out }, height, ROWS_PER_TASK);
   await parallel.run(tasks, options);
   const outside = images.map((image) => shareOutside(image, unit, width - 0.5, height - 0.5));
   const all = out.map((buffer, c) => {
@@ -108,8 +108,7 @@ export async function onPixels(
   return { rows: all, outside };
 }
 
-/** The image of the pupil in every light, by diffraction. */
-export const spikes: PartKind = (look, context) => {
+const make: PartFactory = (look, context) => {
   const { on, amount, tint, feed } = look.veil.spikes;
   const unit = spikeUnit(look, context.frame.width);
   // A missing image is told only where the spikes are seen.
@@ -122,14 +121,17 @@ export const spikes: PartKind = (look, context) => {
       key: `${image} ${unit}`,
       async kernels(width, height) {
         const { parallel, signal } = context;
-        const images = await context.cache.take(
+        const images = await context.cache.getOrCompute(
           `white image ${image}`,
           () => spikeImages(look, { parallel, signal, size, ...(mask && { image: mask }) }),
           (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
         );
-        const { rows } = await onPixels(images, { width, height }, unit, { parallel, signal });
+        const { rows } = await rasterizePsf(images, { width, height }, unit, { parallel, signal });
         return rows.map((plane) => halfKernel(plane, width));
       },
     },
   ];
 };
+
+/** The image of the pupil in every light, by diffraction. */
+export const spikes: PartDefinition = { id: 'spikes', isGlare: false, make };

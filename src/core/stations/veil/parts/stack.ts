@@ -1,10 +1,9 @@
 import { gaussianQuadrant } from '../../../optics/gaussian';
 import { powerLawQuadrant } from '../../../optics/power-law';
-import { diagonal, type PartKind } from './part';
+import { diagonal, type PartDefinition, type PartFactory } from './part';
 import { evenKernel } from './pixel-kernel';
 
-/** Further layers of bloom, each with a radius and a threshold of its own over the common feed. */
-export const stack: PartKind = (look, { size, frame }) =>
+const make: PartFactory = (look, { size, frame }) =>
   look.veil.stack.map(({ on, amount, tint, shape, radius, falloff, threshold }, place) => {
     const core = radius * frame.height;
     const power = { core, falloff, reach: diagonal(size) };
@@ -23,3 +22,6 @@ export const stack: PartKind = (look, { size, frame }) =>
       ],
     };
   });
+
+/** Further layers of bloom, each with a radius and a threshold of its own over the common feed. */
+export const stack: PartDefinition = { id: 'stack', isGlare: true, make };

@@ -1,9 +1,8 @@
 import { streakRows } from '../../../optics/streak';
-import { feedOf, type PartKind } from './part';
+import { feedOf, type PartDefinition, type PartFactory } from './part';
 import { halfKernel } from './pixel-kernel';
 
-/** A line through every light, as a cylinder in the lens draws it. */
-export const streak: PartKind = (look, { frame }) => {
+const make: PartFactory = (look, { frame }) => {
   const { on, amount, tint, length, thickness, angle, fading, feed } = look.veil.streak;
   const line = {
     length: length * frame.height,
@@ -19,3 +18,6 @@ export const streak: PartKind = (look, { frame }) => {
     },
   ];
 };
+
+/** A line through every light, as a cylinder in the lens draws it. */
+export const streak: PartDefinition = { id: 'streak', isGlare: true, make };

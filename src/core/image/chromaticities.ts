@@ -1,0 +1,16 @@
+import { areUsable, type Chromaticities } from '../color/chromaticities';
+import type { Attribute } from './picture';
+
+/** The primaries that a file's attribute names, if it has one that makes sense. */
+export function readChromaticities(attributes: ReadonlyMap<string, Attribute>): Chromaticities | undefined {
+  const attribute = attributes.get('chromaticities');
+  if (attribute?.type !== 'chromaticities' || attribute.bytes.length !== 32) return undefined;
+  const { bytes } = attribute;
+  const view = new DataView(bytes.buffer, bytes.byteOffset);
+  const xy = (index: number): [number, number] => [
+    view.getFloat32(index * 8, true),
+    view.getFloat32(index * 8 + 4, true),
+  ];
+  const primaries: Chromaticities = { red: xy(0), green: xy(1), blue: xy(2), white: xy(3) };
+  return areUsable(primaries) ? primaries : undefined;
+}

@@ -1,0 +1,47 @@
+import { addPlanes, mapRgb, scalePlane, type Rgb } from '../image/rgb';
+
+/** What one effect alone added to or took from the picture. May be negative. */
+export interface Separation {
+  /** `veil.bloom` */
+  name: string;
+  rgb: Rgb;
+}
+
+/**
+ * Light at one place on the bench. `total` is the base plus the separations, summed in order in single precision:
+ * who adds the parts up again gets the same bits.
+ */
+export interface Light {
+  width: number;
+  height: number;
+  /** Share of the plate's full size. */
+  scale: number;
+  base: Rgb;
+  alpha: Float32Array | undefined;
+  separations: readonly Separation[];
+  total: Rgb;
+  /** Equal keys mean equal light; the bench sets it. */
+  key: string;
+}
+
+/** The light with one more separation on it. */
+export function withSeparation(light: Light, separation: Separation): Light {
+  return {
+    ...light,
+    separations: [...light.separations, separation],
+    total: mapRgb(light.total, (plane, c) => addPlanes(plane, separation.rgb[c])),
+  };
+}
+
+/** The light with everything on it multiplied by one gain. A gain of 1 gives the light itself. */
+export function withGain(light: Light, gain: number): Light {
+  if (gain === 1) return light;
+  const times = (rgb: Rgb): Rgb => mapRgb(rgb, (plane) => scalePlane(plane, gain));
+  const base = times(light.base);
+  const separations = light.separations.map(({ name, rgb }) => ({ name, rgb: times(rgb) }));
+  const total = separations.reduce(
+    (sum, { rgb }) => mapRgb(sum, (plane, c) => addPlanes(plane, rgb[c])),
+    base,
+  );
+  return { ...light, base, separations, total };
+}

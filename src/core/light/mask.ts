@@ -1,0 +1,56 @@
+import { SettingError } from '../errors';
+import { channelFloats } from '../image/picture';
+import { maskPlane } from '../image/mask';
+import type { Look } from '../look/look';
+import { NO_MASK } from '../settings/setting';
+import type { ContentCache } from './cache';
+import { channelPlane, scaledFrame, scaledSize, type Plate } from './plate';
+
+/**
+ * A mask of the look as coverage at a scale; undefined for no mask. Throws {@link SettingError}, naming the setting at
+ * `path`, for a mask or a matte that does not exist.
+ */
+export async function maskAt(
+  look: Look,
+  id: string,
+  path: string,
+  plate: Plate,
+  scale: number,
+  cache: ContentCache,
+): Promise<Float32Array | undefined> {
+  if (id === NO_MASK) return undefined;
+  const mask = look.masks.find((one) => one.id === id);
+  if (!mask)
+    throw new SettingError(`there is no mask ${id}`, {
+      where: path,
+      todo: look.masks.length
+        ? `The look has ${look.masks.map((one) => one.id).join(', ')}`
+        : 'The look has none',
+    });
+  const { width, height } = scaledSize(plate, scale);
+  return cache.getOrCompute(
+    `${plate.id} mask ${JSON.stringify(mask)} @${scale}`,
+    () =>
+      maskPlane(mask, width, height, scaledFrame(plate, scale), (name, value) =>
+        mattePlane(plate, name, value, scale),
+      ),
+    (plane) => plane.byteLength,
+  );
+}
+
+function mattePlane(plate: Plate, name: string, id: number | null, scale: number): Float32Array {
+  const channel = plate.picture.channels.get(name);
+  if (!channel) {
+    const mattes = plate.passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels);
+    throw new SettingError(`${plate.name} has no channel ${name}`, {
+      where: 'masks',
+      todo: mattes.length
+        ? `Its mattes are ${mattes.map((one) => one.channel.name).join(', ')}`
+        : 'It has no mattes',
+    });
+  }
+  if (id === null) return channelPlane(plate, channel, scale).map((value) => Math.min(1, Math.max(0, value)));
+  // Where the number stands, at full size; reduced, this is the share of each larger pixel.
+  const samples = channelFloats(channel).map((value) => (Math.abs(value - id) < 0.5 ? 1 : 0));
+  return channelPlane(plate, { samples }, scale);
+}

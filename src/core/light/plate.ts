@@ -1,0 +1,149 @@
+import { SettingError, FileError } from '../errors';
+import { HALF_MAX } from '../image/half';
+import {
+  BEAUTY,
+  findBeauty,
+  findDepth,
+  holdsLight,
+  lightChannels,
+  passesOf,
+  type Pass,
+} from '../image/passes';
+import { channelFloats, type Channel, type Picture, type SampleType } from '../image/picture';
+import { reduceArea } from '../image/resample';
+import { toRec709, type Matrix } from '../color/chromaticities';
+import { readChromaticities } from '../image/chromaticities';
+import { fillFrame, frameOf } from '../image/frame';
+import type { Rectangle } from '../image/rectangle';
+import type { Role } from '../image/roles';
+import type { Rgb } from '../image/rgb';
+
+/** A picture that came in, with its passes told apart. */
+export interface Plate {
+  /** Unique among the plates that are open; part of every cache key. */
+  id: string;
+  /** The file's name, for messages. */
+  name: string;
+  picture: Picture;
+  passes: readonly Pass[];
+  beauty: Pass;
+  depth: Pass | undefined;
+  /** How the beauty's samples are stored: what a print takes by default. */
+  sampleType: SampleType;
+  /** The frame in the picture's pixels; what lies beyond it is overscan. */
+  frame: Rectangle;
+  /** Where the whole picture lies, in the pixels of this one, which may be a window of it. */
+  whole: Rectangle;
+  /** From the file's primaries to those of the bench, if they differ. */
+  toWorking: Matrix | undefined;
+}
+
+/**
+ * Finds a picture's passes; `roles` corrects what their names tell. Throws {@link FileError} if none of them holds light.
+ */
+export function makePlate(
+  id: string,
+  name: string,
+  stored: Picture,
+  roles: Readonly<Record<string, Role>> = {},
+): Plate {
+  const picture = fillFrame(stored);
+  const passes = passesOf(picture, roles);
+  const beauty = findBeauty(passes);
+  if (!beauty) {
+    throw new FileError('the file holds no colour: no pass has R, G and B, or Y', {
+      where: name,
+      todo: 'Choose a file with the beauty in it',
+    });
+  }
+  const sampleType = lightChannels(beauty).rgb[0].type;
+  const primaries = readChromaticities(picture.attributes);
+  return {
+    id,
+    name,
+    picture,
+    passes,
+    beauty,
+    depth: findDepth(passes),
+    sampleType,
+    frame: frameOf(picture),
+    whole: { x: 0, y: 0, width: picture.width, height: picture.height },
+    toWorking: primaries && toRec709(primaries),
+  };
+}
+
+/** The pass of a name that holds light; `beauty` is whichever pass is the whole picture. */
+export function lightPass(plate: Plate, name: string, path: string): Pass {
+  const found = name === BEAUTY ? plate.beauty : plate.passes.find((pass) => pass.name === name);
+  if (found && holdsLight(found)) return found;
+  const others = plate.passes.filter(holdsLight).map((pass) => pass.name);
+  throw new SettingError(
+    found ? `pass ${name} of ${plate.name} holds no light` : `${plate.name} has no pass ${name}`,
+    {
+      where: path,
+      todo: `It has ${others.join(', ')}`,
+    },
+  );
+}
+
+/** The size of a plate's light at a scale. */
+export function scaledSize(plate: Plate, scale: number): { width: number; height: number } {
+  const { width, height } = plate.picture;
+  return { width: Math.max(1, Math.round(width * scale)), height: Math.max(1, Math.round(height * scale)) };
+}
+
+/** The frame in pixels of the light at a scale. */
+export function scaledFrame({ frame }: Plate, scale: number): Rectangle {
+  return {
+    x: frame.x * scale,
+    y: frame.y * scale,
+    width: frame.width * scale,
+    height: frame.height * scale,
+  };
+}
+
+/** A plane of the picture at a scale. Not-a-number becomes 0 and infinities the largest half, so that neither spreads. */
+export function channelPlane(plate: Plate, channel: Pick<Channel, 'samples'>, scale: number): Float32Array {
+  const { picture } = plate;
+  const { width, height } = scaledSize(plate, scale);
+  return reduceArea(finite(channelFloats(channel)), picture.width, picture.height, width, height);
+}
+
+/** A pass as planes at a scale, in the primaries of the bench. */
+export function passLight(
+  plate: Plate,
+  pass: Pass,
+  scale: number,
+): { rgb: Rgb; alpha: Float32Array | undefined } {
+  const { rgb, alpha } = lightChannels(pass);
+  const red = channelPlane(plate, rgb[0], scale);
+  const grey = rgb[1] === rgb[0];
+  const own: Rgb = [
+    red,
+    grey ? red : channelPlane(plate, rgb[1], scale),
+    grey ? red : channelPlane(plate, rgb[2], scale),
+  ];
+  return {
+    rgb: plate.toWorking && !grey ? throughMatrix(own, plate.toWorking) : own,
+    alpha: alpha && channelPlane(plate, alpha, scale),
+  };
+}
+
+function throughMatrix([r, g, b]: Rgb, matrix: Matrix): Rgb {
+  const row = ([x, y, z]: Matrix[number]): Float32Array => {
+    const out = new Float32Array(r.length);
+    for (let i = 0; i < out.length; i++) out[i] = x * r[i]! + y * g[i]! + z * b[i]!;
+    return out;
+  };
+  return [row(matrix[0]), row(matrix[1]), row(matrix[2])];
+}
+
+function finite(samples: Float32Array): Float32Array {
+  let clean = true;
+  for (let i = 0; clean && i < samples.length; i++) clean = Number.isFinite(samples[i]);
+  if (clean) return samples;
+  return samples.map((value) => {
+    if (Number.isFinite(value)) return value;
+    return Number.isNaN(value) ? 0 : Math.sign(value) * HALF_MAX;
+  });
+}

@@ -1,0 +1,41 @@
+import type { Light } from '../../light/light';
+import { maskAt } from '../../light/mask';
+import type { StationContext } from '../../light/station';
+import { BEAUTY } from '../../image/passes';
+import type { Look } from '../../look/look';
+import { maskKey, preparedPass } from '../plate/run';
+import { selectFeed, type FedLight } from './feed';
+import type { VeilPart } from './parts';
+
+export interface CachedFeed {
+  feed: FedLight;
+  /** Equal keys mean equal light. */
+  key: string;
+}
+
+/** The light that feed settings select, from the cache if it is there. `path` is where the settings stand in the look. */
+export async function computeFeed(
+  light: Light,
+  look: Look,
+  settings: VeilPart['feed'],
+  path: string,
+  context: StationContext,
+): Promise<CachedFeed> {
+  const { threshold, knee, measure, pass, mask: name } = settings;
+  // The plate's preparation, which a single pass is under as well, is part of the light's own key.
+  const key = `${light.key} feed ${JSON.stringify([threshold, knee, measure, pass])} ${maskKey(look, name)}`;
+  const { plate, cache } = context;
+  const feed = await cache.getOrCompute(
+    key,
+    async () => {
+      const mask = await maskAt(look, name, `${path}.mask`, plate, light.scale, cache);
+      const source =
+        pass === BEAUTY
+          ? light.total
+          : (await preparedPass(context, pass, `${path}.pass`, look, light.scale)).total;
+      return selectFeed(source, light, settings, mask);
+    },
+    (made) => made.weight.byteLength * 4,
+  );
+  return { feed, key };
+}

@@ -1,0 +1,76 @@
+'use client';
+import Box from '@mui/material/Box';
+import MenuItem from '@mui/material/MenuItem';
+import Select from '@mui/material/Select';
+import { getSetting } from '../../core/look/look';
+import { NO_MASK, type Setting } from '../../core/settings/setting';
+import { useShot } from '../../state/shot-store';
+import { usePlates } from '../session';
+import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
+
+export type ChoiceSetting = Setting & { kind: 'choice' | 'pass' | 'mask' };
+
+export const SELECT_SX = {
+  height: 22,
+  fontSize: 12,
+  bgcolor: 'canvas.main',
+  '.MuiSelect-select': { py: 0, px: 0.75 },
+  fieldset: { borderColor: 'divider' },
+} as const;
+
+/** One of several values: a setting's own, the plate's passes that hold light, or the look's masks. */
+export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
+  const value = useShot((state) => getSetting(state.look, setting.path) as string);
+  const change = useShot((state) => state.change);
+  const passes = usePassOptions(setting);
+  const masks = useShot((state) => state.look.masks);
+  const known =
+    setting.kind === 'choice'
+      ? setting.options
+      : setting.kind === 'pass'
+        ? passes
+        : [
+            { value: NO_MASK, label: 'everywhere' },
+            ...masks.map(({ id, name }) => ({ value: id, label: name })),
+          ];
+  // A pass that this plate lacks stays in the list, so that nothing changes behind the artist's back.
+  const options = known.some((option) => option.value === value)
+    ? known
+    : [...known, { value, label: `${value} (missing)` }];
+  return (
+    <Box sx={ROW_COLUMNS} data-setting={setting.path}>
+      <RowLabel setting={setting} />
+      <Select
+        value={value}
+        displayEmpty
+        onChange={(event) => change(setting.path, event.target.value)}
+        variant="outlined"
+        inputProps={{ 'aria-label': `${setting.group} ${setting.label}` }}
+        sx={{ ...SELECT_SX, gridColumn: '2 / 4' }}
+      >
+        {options.map((option) => (
+          <MenuItem key={option.value} value={option.value} dense>
+            {option.label}
+          </MenuItem>
+        ))}
+      </Select>
+      <ResetMark setting={setting} changed={value !== setting.default} />
+    </Box>
+  );
+}
+
+/** The setting's default, which stands for whichever pass it is, and the plate's other passes of the kind. */
+function usePassOptions(setting: ChoiceSetting): readonly { value: string; label: string }[] {
+  const activePlate = useShot((state) => state.activePlate);
+  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  if (setting.kind !== 'pass') return [];
+  const standing = setting.of === 'light' ? card?.beauty : card?.depth;
+  const others =
+    card?.passes.filter((pass) => pass.light === (setting.of === 'light') && pass.name !== standing) ?? [];
+  return [
+    { value: setting.default, label: setting.default },
+    ...others
+      .filter(({ name }) => name !== setting.default)
+      .map(({ name }) => ({ value: name, label: name })),
+  ];
+}

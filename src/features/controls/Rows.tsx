@@ -1,0 +1,27 @@
+'use client';
+import { SETTINGS, settingAt } from '../../core/look/look';
+import { NAME } from '../../core/settings/setting';
+import { SettingRow } from './SettingRow';
+
+/** The rows of settings by their paths. */
+export function Rows({ paths }: { paths: readonly string[] }) {
+  return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
+}
+
+/** The paths of the settings right below a path, without those of some names. */
+export function pathsBelow(prefix: string, without: readonly string[] = []): string[] {
+  return SETTINGS.map(({ path }) => path).filter((path) => {
+    const name = path.startsWith(`${prefix}.`) ? path.slice(prefix.length + 1) : '';
+    return name !== '' && !name.includes('.') && !name.includes('[') && !without.includes(name);
+  });
+}
+
+/** Names of the groups of settings right below a path, in their order; lists and records are left out. */
+export function sectionsBelow(prefix: string): { name: string; title: string }[] {
+  const sections = new Map<string, string>();
+  for (const { path, group } of SETTINGS) {
+    const match = path.startsWith(`${prefix}.`) && /^(\w+)\.\w/.exec(path.slice(prefix.length + 1));
+    if (match && !path.includes(`.${NAME}.`)) sections.set(match[1]!, sections.get(match[1]!) ?? group);
+  }
+  return [...sections].map(([name, title]) => ({ name, title }));
+}

@@ -1,0 +1,13 @@
+export { Chart } from './Chart';
+export { SELECT_SX } from './ChoiceRow';
+export { CurveEditor } from './CurveEditor';
+export { Group } from './Group';
+export { HistogramChart } from './HistogramChart';
+export { NumberField, type NumberSetting } from './NumberRow';
+export { ReportRow } from './ReportRow';
+export { ROW_COLUMNS } from './row';
+export { pathsBelow, Rows, sectionsBelow } from './Rows';
+export { SettingRow } from './SettingRow';
+export { SLIDER_DRAG, sliderSx } from './slider-drag';
+export { useHistogram } from './use-histogram';
+export { useLatest } from './use-latest';

@@ -1,3 +1,0 @@
-export { NumberField } from './NumberRow';
-export { StationPanel } from './StationPanel';
-export { STATION_LABELS } from './station-labels';

@@ -1,0 +1,18 @@
+import type { StationView } from '../station-view';
+import { PLATE_COVERS, PlatePanel } from './PlatePanel';
+import { PlateGlyph } from './PlateGlyph';
+
+export const plateView: StationView = {
+  id: 'plate',
+  Glyph: PlateGlyph,
+  rayHeight: () => 2,
+  figure: ({ look, passes }) => {
+    const { exposure, source } = look.plate;
+    if (source === 'sum') return 'sum of passes';
+    if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
+    if (passes === undefined) return 'no plate';
+    return passes === 1 ? '1 pass' : `${passes} passes`;
+  },
+  Panel: PlatePanel,
+  covers: PLATE_COVERS,
+};

@@ -1,0 +1,88 @@
+'use client';
+import Box from '@mui/material/Box';
+import { REFERENCE } from '../../../core/optics/diffraction';
+import { benchEngine, unwrap } from '../../../engine/browser/client';
+import { useShot } from '../../../state/shot-store';
+import { BitmapPicture } from '../../common';
+import { useLatest } from '../../controls';
+
+const SIDE = 144;
+/** Of the point image's height, in wavelengths times f-number, what the bar beside it is long. */
+const BAR = 20;
+
+/** Cause and effect: the pupil, and beside it the image that it makes of a point of light. */
+export function PupilView() {
+  const look = useShot((state) => state.look);
+  const { fStop } = look.camera;
+  const { softness, saturation } = look.veil.spikes;
+  const pictures = useLatest(JSON.stringify([look.pupil, fStop, softness, saturation]), async () =>
+    unwrap(await benchEngine().pupilPictures(useShot.getState().look)),
+  );
+  if (!pictures) return <Box sx={{ height: SIDE + 44 }} />;
+  const { pupil, point, reach, stops } = pictures;
+  const micrometres = BAR * REFERENCE * 1e-3 * fStop;
+  return (
+    <Box sx={{ display: 'flex', justifyContent: 'space-between', pb: 1 }} data-testid="pupil-view">
+      <Box sx={{ width: SIDE }}>
+        <BitmapPicture bitmap={pupil} label="The pupil: bright where it lets light through" fill />
+        <Caption>
+          <span>pupil</span>
+          <span>{(look.camera.focalLength / fStop).toFixed(1)} mm</span>
+        </Caption>
+      </Box>
+      <Box sx={{ width: SIDE }}>
+        <BitmapPicture bitmap={point} label="The image of a point of light, in stops below its middle" fill />
+        <Caption>
+          <span>point at f/{fStop}</span>
+          <Box component="span" sx={{ textAlign: 'right' }}>
+            <Box
+              component="span"
+              sx={{
+                display: 'block',
+                width: (SIDE * BAR) / (2 * reach),
+                ml: 'auto',
+                mt: '3px',
+                borderBottom: '2px solid',
+                borderColor: 'text.secondary',
+              }}
+            />
+            {micrometres.toFixed(0)} µm
+          </Box>
+        </Caption>
+        <Box
+          role="img"
+          aria-label={`Brightness from the middle's down to ${stops} stops below it`}
+          sx={{
+            height: 6,
+            mt: 0.25,
+            background: 'linear-gradient(to right, #ffffff, #000000)',
+            border: '1px solid',
+            borderColor: 'divider',
+          }}
+        />
+        <Caption>
+          <span>0</span>
+          <span>-{stops / 2}</span>
+          <span>-{stops} st</span>
+        </Caption>
+      </Box>
+    </Box>
+  );
+}
+
+function Caption({ children }: { children: React.ReactNode }) {
+  return (
+    <Box
+      sx={{
+        display: 'flex',
+        justifyContent: 'space-between',
+        fontFamily: 'var(--figures)',
+        fontSize: 10.5,
+        color: 'text.secondary',
+        pt: 0.25,
+      }}
+    >
+      {children}
+    </Box>
+  );
+}

@@ -1,0 +1,52 @@
+'use client';
+import { PARTS } from '../../../core/stations/veil/parts';
+import { useShot } from '../../../state/shot-store';
+import { FeedReport } from './FeedReport';
+import { Group, pathsBelow, Rows } from '../../controls';
+import { Balance } from './Balance';
+import { KernelView } from './KernelView';
+import { LayerList } from './LayerList';
+import { PartGroup } from './PartGroup';
+import { StartingPoints } from './StartingPoints';
+
+const COMMON = pathsBelow('veil', ['on']);
+const FEED = pathsBelow('veil.feed');
+
+/** Words for a part, where its section's title is too long, and whether it is unfolded at first. */
+const PART_OPTIONS: Readonly<Record<string, { alone?: string; open?: boolean }>> = {
+  bloom: { open: true },
+  spikes: { open: true },
+  halo: { alone: 'Halo' },
+  dirt: { alone: 'Dirt' },
+};
+
+/** The veil's panel: where to start, what feeds it, every part of it, and the kernel that they make together. */
+export function VeilPanel() {
+  const law = useShot((state) => state.look.veil.bloom.law);
+  const layers = useShot((state) => state.look.veil.stack.length);
+  const unused = { bloom: law === 'eye' ? ['radius', 'falloff'] : ['age'] } as Record<string, string[]>;
+  return (
+    <>
+      <Group title="Starting points" open={false}>
+        <StartingPoints />
+      </Group>
+      <Group title="Feed" paths={[...COMMON, ...FEED]}>
+        <Rows paths={[...COMMON, ...FEED]} />
+        <FeedReport />
+      </Group>
+      <Balance />
+      {PARTS.map(({ id }) =>
+        id === 'stack' ? (
+          <Group key={id} title="Layers" summary={layers ? String(layers) : ''} open={layers > 0}>
+            <LayerList />
+          </Group>
+        ) : (
+          <PartGroup key={id} name={id} {...PART_OPTIONS[id]} without={unused[id]} />
+        ),
+      )}
+      <Group title="Kernel" open={false}>
+        <KernelView />
+      </Group>
+    </>
+  );
+}
