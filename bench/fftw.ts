@@ -14,8 +14,15 @@ export async function startFftw(
 ): Promise<Fftw | undefined> {
   const program = 'dist/fftw';
   const compiled = spawnSync('cc', [
-    ...['-O3', '-march=native', 'bench/fftw.c', '-o', program],
-    ...['-lfftw3f_threads', '-lfftw3f', '-lpthread', '-lm'],
+    '-O3',
+    '-march=native',
+    'bench/fftw.c',
+    '-o',
+    program,
+    '-lfftw3f_threads',
+    '-lfftw3f',
+    '-lpthread',
+    '-lm',
   ]);
   if (compiled.status !== 0) return undefined;
   const { width, height, length, rows } = planes;

@@ -265,9 +265,15 @@ function photographed(width: number, height: number, key: string): ScatterInput 
     });
   const camera = { focalLength: 50, sensorWidth: 36, sensorHeight: 20.25, fStop: 1.4, focusDistance: 3 };
   return {
-    ...{ key, width, height, light: rgb.map(sized), discs, fill: true },
+    key,
+    width,
+    height,
+    light: rgb.map(sized),
+    discs,
+    fill: true,
     radius: sized(depth).map((z) => (blurDiameter(camera, z, false) * width) / 36 / 2),
-    ...{ cellX: new Uint8Array(width), cellY: new Uint8Array(height) },
+    cellX: new Uint8Array(width),
+    cellY: new Uint8Array(height),
   };
 }
 const blades = { blades: 6, curvature: 0, rotation: 15 };

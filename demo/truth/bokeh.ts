@@ -89,7 +89,9 @@ export async function bokehAt(pair: Pair, distance: number): Promise<Bokeh> {
   const camera = { focalLength, sensorWidth, sensorHeight: sensorWidth, fStop, focusDistance: focus };
   const formula = Math.abs((blurDiameter(camera, distance, false) * SIZE.width) / sensorWidth);
   return {
-    ...{ pair, distance, formula },
+    pair,
+    distance,
+    formula,
     traced: traced(pair, distance),
     computed: await computed(pair, distance, formula),
   };

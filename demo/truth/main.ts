@@ -56,9 +56,15 @@ for (const pair of PAIRS.filter(isTraced))
     if (!isFinite3(compared.ours)) throw new Error(`the result for ${pupil} has numbers that are not finite`);
     const { psnr, recoverable, share, ssim, relative, agreement } = compared.likeness;
     rows.push([
-      ...[`f/${pair.fStop}`, `${pair.focus} m`, pupil, `${psnr.toFixed(1)} dB`],
-      ...[`${recoverable.toFixed(1)} dB`, `${Math.round(share * 100)} %`, ssim.toFixed(3)],
-      ...[relative.toFixed(3), `${agreement.toFixed(1)} dB`],
+      `f/${pair.fStop}`,
+      `${pair.focus} m`,
+      pupil,
+      `${psnr.toFixed(1)} dB`,
+      `${recoverable.toFixed(1)} dB`,
+      `${Math.round(share * 100)} %`,
+      ssim.toFixed(3),
+      relative.toFixed(3),
+      `${agreement.toFixed(1)} dB`,
     ]);
     if (!folder) continue;
     mkdirSync(folder, { recursive: true });
@@ -73,7 +79,9 @@ for (const pair of PAIRS)
   for (const distance of DISTANCES) {
     const { formula, traced, computed } = await bokehAt(pair, distance);
     discs.push([
-      ...[`f/${pair.fStop}`, `${pair.focus} m`, `${distance} m`],
+      `f/${pair.fStop}`,
+      `${pair.focus} m`,
+      `${distance} m`,
       ...[formula, traced, computed].map((value) => value.toFixed(2)),
     ]);
   }

@@ -2,10 +2,12 @@ import { writeExr } from '../core/formats/exr/write';
 import { addChannel, emptyPicture } from '../core/image/picture';
 import { serialRunner } from '../core/jobs';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
-import { assignSetting, defaultLook } from '../core/look/look';
+import { assignSetting, defaultLook, type Look } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
 import { plateOfFile } from '../core/shot/shot';
-import { BenchEngine, describeFailure } from './bench-engine';
+import { BenchEngine } from './bench-engine';
+import type { QueryInput, QueryName } from '../core/stations/queries';
+import { describeFailure } from './outcome';
 import type { Outcome, Shown, ShowRequest, SourceFile } from './messages';
 
 const [WIDTH, HEIGHT] = [64, 36];
@@ -56,6 +58,12 @@ async function openEngine(parallel: TaskRunner = serialRunner): Promise<BenchEng
   value(await engine.openPlate('q', 'quay.exr', source('quay.exr', file())));
   return engine;
 }
+
+/** Asks an engine about plate `q`, or another. */
+const asker =
+  (engine: BenchEngine) =>
+  <Name extends QueryName>(name: Name, of: Look, input: QueryInput<Name>, plate = 'q') =>
+    engine.ask({ name, look: of, input, plate });
 
 describe('the engine', () => {
   it('tells what a plate holds', async () => {
@@ -332,20 +340,25 @@ describe('looking at the plate', () => {
 
   it('shows the depth as it is read, and finds the distance and the share of a place', async () => {
     const engine = await openEngine();
-    const { picture, warnings } = engine.depthSurvey('q', defaultLook());
+    const ask = asker(engine);
+    const { picture, warnings } = value(await ask('depthSurvey', defaultLook(), {}));
     expect([picture!.width, picture!.height]).toEqual([WIDTH, HEIGHT]);
     expect(picture!.pixels[0]).toBe(255);
     expect(picture!.pixels.at(-4)).toBeLessThan(40);
     expect(warnings).toEqual([]);
-    expect(engine.depthSurvey('nothing', defaultLook())).toEqual({ picture: undefined, warnings: [] });
+    expect(await ask('depthSurvey', defaultLook(), {}, 'nothing')).toMatchObject({
+      failure: { kind: 'setting' },
+    });
     const other = assignSetting(defaultLook(), 'focus.depth.pass=beauty');
-    expect(engine.depthSurvey('q', { ...other }).picture).toBeDefined();
+    expect(value(await ask('depthSurvey', { ...other }, {})).picture!.width).toBe(WIDTH);
     // The median of a disc about the place.
-    expect(value(engine.pickDistance('q', defaultLook(), 10, 10))).toEqual({ distance: 2 + 10 * WIDTH + 10 });
+    expect(value(await ask('pickDistance', defaultLook(), { x: 10, y: 10 }))).toEqual({
+      distance: 2 + 10 * WIDTH + 10,
+    });
     const near = ['focus.depth.reading=normalised', 'focus.depth.near=1', 'focus.depth.far=9'];
     const read = near.reduce(assignSetting, defaultLook());
-    expect(value(engine.pickDistance('q', read, 10, 10))).toEqual({ distance: 9, share: 1 });
-    const outside = engine.pickDistance('q', read, -20, 10);
+    expect(value(await ask('pickDistance', read, { x: 10, y: 10 }))).toEqual({ distance: 9, share: 1 });
+    const outside = await ask('pickDistance', read, { x: -20, y: 10 });
     expect('failure' in outside && outside.failure.what).toMatch(/outside the picture/);
   });
 
@@ -418,13 +431,14 @@ describe('pupil, kernel and region', () => {
 
   it('draws the pupil with its mask, and the image of a point', async () => {
     const engine = await openEngine();
+    const ask = asker(engine);
     const masked = lit('pupil.mask=half.exr');
-    expect(await engine.pupilPictures(masked)).toMatchObject({
+    expect(await ask('pupilPictures', masked, {})).toMatchObject({
       failure: { what: 'there is no image half.exr' },
     });
     const thumbnail = value(await engine.openImage('i', halfOpen()));
     expect(thumbnail.width).toBe(8);
-    const { pupil, point, reach, stops } = value(await engine.pupilPictures(masked));
+    const { pupil, point, reach, stops } = value(await ask('pupilPictures', masked, {}));
     const at = (x: number): number => pupil.pixels[4 * ((pupil.height >> 1) * pupil.width + x)]!;
     expect(at(pupil.width >> 2)).toBeGreaterThan(200);
     expect(at((3 * pupil.width) >> 2)).toBeLessThan(40);
@@ -443,13 +457,14 @@ describe('pupil, kernel and region', () => {
 
   it('tells how the veil falls off, and from which brightness a share of the pixels feeds', async () => {
     const engine = await openEngine();
-    const profile = value(await engine.kernelProfile('q', look));
+    const ask = asker(engine);
+    const profile = value(await ask('kernelProfile', look, {}));
     expect(profile.parts.map(({ name }) => name)).toEqual(['veil.bloom']);
     expect(profile.whole[0]).toBeGreaterThan(profile.whole.at(-1)!);
     // One pixel of 2304 is brighter than 0.1.
-    expect(value(await engine.feedThreshold('q', look, 0.0001))).toBe(500);
-    expect(value(await engine.feedThreshold('q', look, 0.1))).toBeCloseTo(0.1, 5);
-    expect(await engine.kernelProfile('x', look)).toMatchObject({ failure: { kind: 'setting' } });
+    expect(value(await ask('feedThreshold', look, { share: 0.0001 }))).toBe(500);
+    expect(value(await ask('feedThreshold', look, { share: 0.1 }))).toBeCloseTo(0.1, 5);
+    expect(await ask('kernelProfile', look, {}, 'x')).toMatchObject({ failure: { kind: 'setting' } });
   });
 
   it('shows a region by itself, and reads values in it and about it', async () => {

@@ -1,10 +1,12 @@
 import type { EnergyAccount } from '../core/light/station';
+import type { RgbaImage } from '../core/image/rgba';
 import type { Rectangle } from '../core/image/rectangle';
 import type { PassKind } from '../core/image/passes';
 import type { Role } from '../core/image/roles';
 import type { SampleType } from '../core/image/picture';
 import type { Camera } from '../core/optics/camera';
 import type { Look, StationId } from '../core/look/look';
+import type { QueryInput, QueryName } from '../core/stations/queries';
 import type { PrintFormat } from '../core/print/print';
 
 /** What a person may look at. */
@@ -83,30 +85,6 @@ export interface SourceFile {
   read: () => Promise<Uint8Array>;
 }
 
-/** A small opaque RGBA picture. */
-export interface Thumbnail {
-  width: number;
-  height: number;
-  pixels: Uint8ClampedArray<ArrayBuffer>;
-}
-
-/** The pupil, drawn, and the image of a point through it. */
-export interface PupilPictures<P = Thumbnail> {
-  pupil: P;
-  point: P;
-  /** Wavelengths times f-number from the middle of the point image to its edge. */
-  reach: number;
-  /** Stops from its brightest place to its black. */
-  stops: number;
-}
-
-/** A depth pass as it is read. */
-export interface DepthSurvey<P = Thumbnail> {
-  picture: P | undefined;
-  /** What may be wrong with it, in words for the person. */
-  warnings: string[];
-}
-
 export interface PlateInfo {
   id: string;
   name: string;
@@ -123,7 +101,7 @@ export interface PlateInfo {
   /** Bytes the samples take in memory. */
   bytes: number;
   warnings: string[];
-  thumbnail: Thumbnail;
+  thumbnail: RgbaImage;
   /** The frame in pixels of the picture; beyond it lies overscan. */
   frame: Rectangle;
   /** What the file's attributes tell of the camera. */
@@ -158,6 +136,14 @@ export interface PixelReading {
   depth: number | undefined;
   /** Diameter of the blur disc in pixels of the full-size picture, negative before the focus; 0 while Focus is off. */
   blur: number | undefined;
+}
+
+/** A question of a station's panel: its name, the look, what else it asks, and the plate it is about. */
+export interface QueryRequest<Name extends QueryName = QueryName> {
+  name: Name;
+  look: Look;
+  input: QueryInput<Name>;
+  plate?: string | undefined;
 }
 
 /** An error as it crosses to the page: which kind, and the words of it. */

@@ -17,7 +17,8 @@ import { filmView } from '../core/stations/film/run';
 import { radiusPlane } from '../core/stations/focus/run';
 import { plateLight, type CleanReport, type PlateContext } from '../core/stations/plate/run';
 import { defaultLook, type Look } from '../core/look/look';
-import type { Shown, ShowRequest, Subject, Thumbnail } from './messages';
+import type { RgbaImage } from '../core/image/rgba';
+import type { Shown, ShowRequest, Subject } from './messages';
 
 /** A subject as planes, for figures, and as bytes for the screen. */
 export interface Painted {
@@ -356,11 +357,7 @@ function boxMean(plane: Float32Array, width: number, height: number, reach: numb
 }
 
 /** A pass as a small picture, for lists. */
-export function passThumbnail(
-  plate: Plate,
-  pass: Pass,
-  width: number,
-): { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> } {
+export function passThumbnail(plate: Plate, pass: Pass, width: number): RgbaImage {
   const scale = Math.min(1, width / plate.picture.width);
   const size = scaledSize(plate, scale);
   if (holdsLight(pass)) {
@@ -372,7 +369,7 @@ export function passThumbnail(
 }
 
 /** An image as a small picture. */
-export function greyThumbnail(image: GreyImage, width: number): Thumbnail {
+export function greyThumbnail(image: GreyImage, width: number): RgbaImage {
   const scale = Math.min(1, width / image.width);
   const size = {
     width: Math.max(1, Math.round(image.width * scale)),

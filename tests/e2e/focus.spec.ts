@@ -112,7 +112,10 @@ test('grain and bands are drawn out at full size, and a grey file beside a pictu
   const grey = (value: (x: number, y: number) => number): Buffer =>
     Buffer.from(
       encodePng({
-        ...{ width: WIDTH, height: HEIGHT, channels: 1, depth: 8 },
+        width: WIDTH,
+        height: HEIGHT,
+        channels: 1,
+        depth: 8,
         data: Uint8Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i % WIDTH, Math.floor(i / WIDTH))),
       }),
     );

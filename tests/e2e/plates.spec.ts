@@ -16,7 +16,9 @@ interface Upload {
 const [WIDTH, HEIGHT] = [64, 48];
 const COUNT = WIDTH * HEIGHT;
 const upload = (name: string, bytes: Uint8Array): Upload => ({
-  ...{ name, mimeType: 'application/octet-stream', buffer: Buffer.from(bytes) },
+  name,
+  mimeType: 'application/octet-stream',
+  buffer: Buffer.from(bytes),
 });
 
 /** An OpenEXR file of a few channels. */

@@ -543,7 +543,12 @@ describe('the parts of the veil', () => {
       ]);
       expect(parted.light.separations.map(({ name }) => name)).toEqual([
         'veil.bloom',
-        ...['veil.stack[0]', 'veil.stack[1]', 'veil.halo', 'veil.streak', 'veil.diffusion', 'veil.dirt'],
+        'veil.stack[0]',
+        'veil.stack[1]',
+        'veil.halo',
+        'veil.streak',
+        'veil.diffusion',
+        'veil.dirt',
       ]);
       for (let c = 0; c < 3; c++)
         once.light.total[c]!.forEach((value, i) =>

@@ -20,6 +20,8 @@ export interface EvaluateOptions {
   scale: number;
   /** Look at the light behind this station instead of at the end. */
   behind?: StationId | undefined;
+  /** Or before this one. */
+  before?: StationId | undefined;
   /** What is done to the light behind a station; the light that it gives has a key of its own. */
   after?: Partial<Record<StationId, (light: Light) => Light>>;
 }
@@ -42,13 +44,14 @@ export async function evaluate(
   context: StationContext,
   options: EvaluateOptions,
 ): Promise<Evaluation> {
-  const { behind } = options;
   const plate = await plateLight(context, look, options.scale);
   const { cleaned } = plate;
   let { light } = plate;
   const accounts: Evaluation['accounts'] = {};
   let feeds: Evaluation['feeds'] = {};
-  for (const { id, effect } of stationsUpTo(behind)) {
+  for (const { id, effect } of options.before === undefined
+    ? stationsUpTo(options.behind)
+    : stationsBefore(options.before)) {
     if (context.signal?.aborted) throw new CancelledError();
     if (effect?.isActive(look)) {
       const outcome = await runStation(id, effect, light, look, context);
@@ -64,6 +67,10 @@ export async function evaluate(
 export function stationsUpTo(behind: StationId | undefined): readonly ListedStation[] {
   const last = behind === undefined ? STATIONS.length : STATIONS.findIndex(({ id }) => id === behind) + 1;
   return (STATIONS as readonly ListedStation[]).slice(0, last);
+}
+
+function stationsBefore(id: StationId): readonly ListedStation[] {
+  return stationsUpTo(id).slice(0, -1);
 }
 
 /** Bytes of the planes of a light that it does not share with the light it was made from. */

@@ -87,7 +87,10 @@ describe('a region that is computed by itself', () => {
   it('gets light from what lies outside it', async () => {
     const bare = await evaluateRegion(lookOf(), context(), { x: 400, y: 100, width: 60, height: 60 });
     const lit = await evaluateRegion(lookOf('veil.bloom.amount=0.05'), context(), {
-      ...{ x: 400, y: 100, width: 60, height: 60 },
+      x: 400,
+      y: 100,
+      width: 60,
+      height: 60,
     });
     expect(lit.total[0][0]! - bare.total[0][0]!).toBeGreaterThan(1e-3);
   });

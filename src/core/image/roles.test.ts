@@ -112,8 +112,18 @@ describe('many files', () => {
       file('pier_extra.exr', picture(['R', 'G', 'B', 'sheen.R'])),
     ]);
     expect([...merged.channels.keys()]).toEqual([
-      ...['R', 'G', 'B', 'A', 'emission.R', 'emission.G', 'emission.B', 'depth.Z'],
-      ...['pier_extra.R', 'pier_extra.G', 'pier_extra.B', 'sheen.R'],
+      'R',
+      'G',
+      'B',
+      'A',
+      'emission.R',
+      'emission.G',
+      'emission.B',
+      'depth.Z',
+      'pier_extra.R',
+      'pier_extra.G',
+      'pier_extra.B',
+      'sheen.R',
     ]);
     expect(merged.channels.get('emission.G')!.name).toBe('emission.G');
     const roles = Object.fromEntries(passesOf(merged).map((pass) => [pass.name, pass.role]));

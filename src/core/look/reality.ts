@@ -65,7 +65,10 @@ function checkBand(look: Look, setting: Setting & NumberMeta, band: RealLensBand
   if (why === undefined || value === setting.default || !affectsPicture(look, setting.path)) return [];
   return [
     {
-      ...{ path: setting.path, station: stationOfPath(setting.path), why, source: band.source },
+      path: setting.path,
+      station: stationOfPath(setting.path),
+      why,
+      source: band.source,
       label: `${setting.group}: ${setting.label}`,
       value: shown(setting, value),
       band: `${shown(setting, band.min, false)} to ${shown(setting, band.max)}`,
@@ -112,7 +115,10 @@ function checkTotalGlare(look: Look): Finding[] {
   if (parts.length < 2 || all <= max * (1 + 1e-9)) return [];
   return [
     {
-      ...{ path: amounts[0]![0], station: 'veil', label: 'All that glares together', source },
+      path: amounts[0]![0],
+      station: 'veil',
+      label: 'All that glares together',
+      source,
       value: shown(setting, all),
       band: `${shown(setting, min, false)} to ${shown(setting, max)}`,
       why: above!,
@@ -133,7 +139,9 @@ function checkFedPixels(look: Look, { feeding = 0 }: Measured): Finding[] {
   if (feeding <= GLOWING || !shared) return [];
   return [
     {
-      ...{ path: 'veil.feed.threshold', station: 'veil', label: 'Feed: Threshold' },
+      path: 'veil.feed.threshold',
+      station: 'veil',
+      label: 'Feed: Threshold',
       value: `${percent(feeding)} of the pixels feed`,
       band: `up to ${percent(GLOWING)}`,
       source: 'common practice',

@@ -13,7 +13,11 @@ import { cameraOfFile } from './file-camera';
 import { pupilArea, pupilOutline } from './pupil';
 
 const camera = (focalLength: number, fStop: number, focusDistance = 5): Camera => ({
-  ...{ focalLength, fStop, focusDistance, sensorWidth: 36, sensorHeight: 24 },
+  focalLength,
+  fStop,
+  focusDistance,
+  sensorWidth: 36,
+  sensorHeight: 24,
 });
 
 // Source: Ray, Applied Photographic Optics (1988), with a circle of confusion of 0.030 mm.

@@ -47,16 +47,20 @@ export async function diffraction(
 ): Promise<LogPolarPsf> {
   const squared = mask.reduce((sum, value) => sum + value * value, 0) / size ** 2;
   const far = await powerSpectrum(mask, size, FAR_SAMPLES, squared, {
-    ...{ parallel, ...subProgress(options, 0, 0.4) },
+    parallel,
+    ...subProgress(options, 0, 0.4),
   });
   const middle = await powerSpectrum(reduceMask(mask, size, REDUCED), size / REDUCED, NEAR_SAMPLES, squared, {
-    ...{ parallel, ...subProgress(options, 0.4, 0.5) },
+    parallel,
+    ...subProgress(options, 0.4, 0.5),
   });
   const rows = Math.floor(Math.log((USEFUL * size) / 2 / NEAREST) / STEP);
   const density = new SharedArrayBuffer(rows * ANGLES * 4);
   await parallel.run(
     banded('polarRows', rows, {
-      ...{ middle, far, density },
+      middle,
+      far,
+      density,
       middleTo: MIDDLE * size,
       nearest: NEAREST,
     }),

@@ -1,23 +1,20 @@
 import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
+import type { RgbaImage } from '../../core/image/rgba';
 import type { Role } from '../../core/image/roles';
-import type { Look } from '../../core/look/look';
 import { serialRunner } from '../../core/jobs';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
-import type { DepthHistogram } from '../../core/stations/focus/depth';
-import type { KernelProfile } from '../../core/stations/veil/kernel-profile';
-import { BenchEngine, type ProgressListener } from '../bench-engine';
+import { BenchEngine } from '../bench-engine';
+import type { ProgressListener } from '../lanes';
 import type {
-  DepthSurvey,
   Lane,
   Outcome,
   PixelReading,
   PlateInfo,
   PrintRequest,
-  PupilPictures,
+  QueryRequest,
   Shown,
   ShowRequest,
-  Thumbnail,
 } from '../messages';
 import { Pool, type Reply } from '../pool';
 import type { Printed } from '../../core/print/print';
@@ -64,7 +61,7 @@ const engine = new BenchEngine(startThreads());
 const bytesOf = async (blob: Blob): Promise<Uint8Array<ArrayBuffer>> =>
   new Uint8Array(await blob.arrayBuffer());
 
-function toBitmap({ width, height, pixels }: Thumbnail): Promise<ImageBitmap> {
+function toBitmap({ width, height, pixels }: RgbaImage): Promise<ImageBitmap> {
   return createImageBitmap(new ImageData(pixels, width, height));
 }
 
@@ -74,34 +71,28 @@ async function withBitmap(outcome: Outcome<PlateInfo>): Promise<Outcome<OpenedPl
   return Comlink.transfer({ value: { ...outcome.value, thumbnail } }, [thumbnail]);
 }
 
+const isRgba = (value: unknown): value is RgbaImage =>
+  typeof value === 'object' && value !== null && 'pixels' in value && 'width' in value;
+
+/** A query's result with the pictures in it as image bitmaps, which are moved and not copied. */
+async function transferBitmaps(value: unknown): Promise<Outcome<unknown>> {
+  if (typeof value !== 'object' || value === null) return { value };
+  const entries: [string, unknown][] = [];
+  for (const [name, part] of Object.entries(value))
+    entries.push([name, isRgba(part) ? await toBitmap(part) : part]);
+  const bitmaps = entries.flatMap(([, part]) => (part instanceof ImageBitmap ? [part] : []));
+  return Comlink.transfer({ value: Object.fromEntries(entries) }, bitmaps);
+}
+
 const api = {
   listen: (listener: ProgressListener): void => engine.listen(listener),
   cancel: (lane: Lane): void => engine.cancel(lane),
   closePlate: (id: string): void => engine.closePlate(id),
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),
-  pickDistance: (
-    id: string,
-    look: Look,
-    x: number,
-    y: number,
-  ): Outcome<{ distance: number; share?: number }> => engine.pickDistance(id, look, x, y),
-  depthHistogram: (id: string, look: Look): DepthHistogram | undefined => engine.depthHistogram(id, look),
-  async depthSurvey(id: string, look: Look): Promise<DepthSurvey<ImageBitmap>> {
-    const { picture, warnings } = engine.depthSurvey(id, look);
-    if (!picture) return { picture, warnings };
-    const bitmap = await toBitmap(picture);
-    return Comlink.transfer({ picture: bitmap, warnings }, [bitmap]);
+  async ask(request: QueryRequest): Promise<Outcome<unknown>> {
+    const outcome = await engine.ask(request);
+    return 'failure' in outcome ? outcome : transferBitmaps(outcome.value);
   },
-  async pupilPictures(look: Look): Promise<Outcome<PupilPictures<ImageBitmap>>> {
-    const outcome = await engine.pupilPictures(look);
-    if ('failure' in outcome) return outcome;
-    const pupil = await toBitmap(outcome.value.pupil);
-    const point = await toBitmap(outcome.value.point);
-    return Comlink.transfer({ value: { ...outcome.value, pupil, point } }, [pupil, point]);
-  },
-  kernelProfile: (id: string, look: Look): Promise<Outcome<KernelProfile>> => engine.kernelProfile(id, look),
-  feedThreshold: (id: string, look: Look, share: number): Promise<Outcome<number>> =>
-    engine.feedThreshold(id, look, share),
   histogram: (): Histogram | undefined => engine.histogram(),
   async openPlate(
     id: string,

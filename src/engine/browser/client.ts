@@ -1,6 +1,8 @@
 import * as Comlink from 'comlink';
-import type { ProgressListener } from '../bench-engine';
-import type { Failure, Outcome } from '../messages';
+import type { RgbaImage } from '../../core/image/rgba';
+import type { QueryName, QueryResult } from '../../core/stations/queries';
+import type { ProgressListener } from '../lanes';
+import type { Failure, Outcome, QueryRequest } from '../messages';
 import type { BenchApi } from './bench.worker';
 
 /** An error that the engine reported, with its parts for a message to the person. */
@@ -43,4 +45,20 @@ export function benchEngine(): Comlink.Remote<BenchApi> {
   );
   void engine.listen(Comlink.proxy((lane, done) => listeners.forEach((listener) => listener(lane, done))));
   return engine;
+}
+
+/** A query's result as the page gets it: its pictures are image bitmaps. */
+export type PageResult<Result> = Result extends object
+  ? {
+      [Key in keyof Result]: Result[Key] extends RgbaImage | undefined
+        ? ImageBitmap | Exclude<Result[Key], RgbaImage>
+        : Result[Key];
+    }
+  : Result;
+
+/** Asks a station's question. Throws {@link EngineError} if there is no answer. */
+export async function askStation<Name extends QueryName>(
+  request: QueryRequest<Name>,
+): Promise<PageResult<QueryResult<Name>>> {
+  return unwrap(await benchEngine().ask(request as QueryRequest)) as PageResult<QueryResult<Name>>;
 }

@@ -8,7 +8,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useMemo, useState } from 'react';
 import { STATION_LABELS } from '../../core/look/look';
 import { applyRemedies, realityCheck, type Finding } from '../../core/look/reality';
-import { benchEngine, unwrap } from '../../engine/browser/client';
+import { askStation } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { reportError, usePlates } from '../session';
@@ -21,7 +21,8 @@ async function bringBack(findings: readonly Finding[]): Promise<void> {
     const id = activePlate ? usePlates.getState().cards[activePlate]?.id : undefined;
     for (const { remedy } of findings) {
       if (!('threshold' in remedy) || !id) continue;
-      const threshold = unwrap(await benchEngine().feedThreshold(id, look, remedy.threshold));
+      const input = { share: remedy.threshold };
+      const threshold = await askStation({ name: 'feedThreshold', look, input, plate: id });
       // The knee lets in what lies below the threshold, too.
       const raised = Math.min(10000, threshold * 2 ** look.veil.feed.knee);
       look = {

@@ -93,7 +93,10 @@ beforeEach(() => {
   mockStore.files.clear();
   useShot.getState().replaceShot(empty);
   usePlates.setState({
-    ...{ cards: {}, thumbnails: {}, references: {}, images: {} },
+    cards: {},
+    thumbnails: {},
+    references: {},
+    images: {},
     fileBytes: {},
     quota: undefined,
   });

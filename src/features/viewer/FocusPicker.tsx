@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import { benchEngine, unwrap } from '../../engine/browser/client';
+import { askStation } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { reportError, type PlateCard } from '../session';
@@ -16,7 +16,9 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
     try {
       const { look } = useShot.getState();
       const place = [Math.floor(x), Math.floor(y)] as const;
-      const { distance, share } = unwrap(await benchEngine().pickDistance(card.id, look, ...place));
+      const input = { x: place[0], y: place[1] };
+      const picked = await askStation({ name: 'pickDistance', look, input, plate: card.id });
+      const { distance, share } = picked;
       if (picking !== 'focus') {
         if (share !== undefined)
           set({ depthPick: { end: picking, x: place[0], y: place[1], share, distance } });

@@ -128,8 +128,16 @@ export function MaskPen({ layout, card }: { layout: Layout; card: PlateCard }) {
       <Box
         role="status"
         sx={{
-          ...{ position: 'absolute', left: '50%', bottom: 8, transform: 'translateX(-50%)', px: 1, py: 0.25 },
-          ...{ bgcolor: 'background.paper', borderRadius: 0.5, fontSize: 11, pointerEvents: 'none' },
+          position: 'absolute',
+          left: '50%',
+          bottom: 8,
+          transform: 'translateX(-50%)',
+          px: 1,
+          py: 0.25,
+          bgcolor: 'background.paper',
+          borderRadius: 0.5,
+          fontSize: 11,
+          pointerEvents: 'none',
         }}
       >
         {shape.kind === 'ellipse' && 'Drag from the middle of the ellipse outwards'}

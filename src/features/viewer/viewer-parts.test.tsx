@@ -10,7 +10,11 @@ import { MaskHandles } from './MaskHandles';
 import { MaskPen } from './MaskPen';
 
 const mockCard = {
-  ...{ id: 'e', plate: 'q', width: 200, height: 100, frame: { x: 0, y: 0, width: 200, height: 100 } },
+  id: 'e',
+  plate: 'q',
+  width: 200,
+  height: 100,
+  frame: { x: 0, y: 0, width: 200, height: 100 },
   passes: [
     { name: 'beauty', channels: ['R', 'G', 'B'] },
     { name: 'depth', channels: ['Z'] },
@@ -27,14 +31,12 @@ const shape = () => useShot.getState().look.masks[0]!.shapes[0]!;
 function withShape(json: string): void {
   const look = assignSetting(defaultLook(), `masks=[{"id":"m","name":"Lamp","shapes":[${json}]}]`);
   useShot.getState().replaceShot({
-    ...{
-      name: 'S',
-      plates: [plateOfFile('q', 'quay.exr')],
-      references: [],
-      images: [],
-      activePlate: 'q',
-      look,
-    },
+    name: 'S',
+    plates: [plateOfFile('q', 'quay.exr')],
+    references: [],
+    images: [],
+    activePlate: 'q',
+    look,
   });
   useDesk.getState().set({ mask: 'm', subject: { kind: 'final' }, falseColour: false, report: undefined });
 }

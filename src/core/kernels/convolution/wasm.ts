@@ -173,7 +173,12 @@ class ConvolutionWorkspace {
   ): Promise<void> {
     const { width, height, length, rows, arena, parallel } = this;
     const placing = {
-      ...{ ...arena.shared, at: this.plan.get('plane'), length, rows, width, height },
+      ...arena.shared,
+      at: this.plan.get('plane'),
+      length,
+      rows,
+      width,
+      height,
       planes: planes.map((plane) => ({ ...plane, gain: plane.gain * scale })),
     };
     const tasks = rangeTasks('placeKernel', placing, rows, Math.ceil(rows / this.calls));

@@ -38,7 +38,10 @@ function plateOf(light: Fill, distance: Fill | null, channel = 'depth.Z'): Plate
 /** A lens whose far discs have about the radius that is asked for, in pixels, focused at 2 m. */
 const lensOf = (radius: number, ...settings: string[]): Look =>
   [
-    ...['focus.on=true', 'camera.focalLength=50', 'camera.focusDistance=2', 'focus.limit=0.25'],
+    'focus.on=true',
+    'camera.focalLength=50',
+    'camera.focusDistance=2',
+    'focus.limit=0.25',
     `camera.fStop=${(50 * 50 * WIDTH) / (2 * radius * 36 * 2000)}`,
     ...settings,
   ].reduce(assignSetting, defaultLook());

@@ -21,7 +21,10 @@ const MARKED_SIZE = 192;
 export const focusEffect: StationEffect = {
   isActive: (look) => look.focus.on && look.focus.amount > 0,
   reads: ({ focus, camera, pupil }) => [
-    ...[focus, camera, shapeAt(pupil, camera.fStop), pupil.obstruction],
+    focus,
+    camera,
+    shapeAt(pupil, camera.fStop),
+    pupil.obstruction,
     focus.marks && hasMarks(pupil) && pupil,
   ],
   async reach(look, scale, context) {

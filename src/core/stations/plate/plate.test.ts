@@ -254,8 +254,13 @@ describe('preparation', () => {
 describe('masks', () => {
   const ellipse = (change: object = {}): Mask['shapes'][number] =>
     ({
-      ...{ kind: 'ellipse', centre: [0.5, 0.5], radii: [0.25, 0.25], rotation: 0, feather: 0 },
-      ...{ combine: 'add', invert: false },
+      kind: 'ellipse',
+      centre: [0.5, 0.5],
+      radii: [0.25, 0.25],
+      rotation: 0,
+      feather: 0,
+      combine: 'add',
+      invert: false,
       ...change,
     }) as Mask['shapes'][number];
   const withMask = (shapes: Mask['shapes'], invert = false): Look =>

@@ -28,7 +28,9 @@ export function blendOf(parts: readonly VeilPart[]): Blend {
     gains: alike ? NO_TINT : tintGains(part.tint),
   }));
   return {
-    ...{ parts, amount, members },
+    parts,
+    amount,
+    members,
     gains: alike ? tintGains(first) : NO_TINT,
     key: members.map(({ part, share, gains }) => [part.name, part.key, share, gains].join(' ')).join(' + '),
   };

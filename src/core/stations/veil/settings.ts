@@ -148,7 +148,9 @@ const coreRadius = (radius: number) =>
   length({
     label: 'Core radius',
     help: 'Where it begins to fall off; its reach has no end but the picture',
-    ...{ min: 0.0002, max: 0.25, default: radius },
+    min: 0.0002,
+    max: 0.25,
+    default: radius,
   });
 
 /** Layers of bloom that may lie on each other. */
@@ -219,7 +221,9 @@ export const veilSettings = section('Veil', {
       radius: length({
         label: 'Radius',
         help: 'Of the power law, where it begins to fall off; of the Gaussian, its standard deviation',
-        ...{ min: 0.0002, max: 0.5, default: 0.02 },
+        min: 0.0002,
+        max: 0.5,
+        default: 0.02,
       }),
       falloff: falloff(),
       threshold: threshold(
@@ -289,7 +293,9 @@ export const veilSettings = section('Veil', {
     radius: length({
       label: 'Radius',
       help: 'Of the ring in green light; red lies farther out, blue farther in',
-      ...{ min: 0.005, max: 1, default: 0.12 },
+      min: 0.005,
+      max: 1,
+      default: 0.12,
     }),
     width: number({
       label: 'Width',
@@ -310,7 +316,9 @@ export const veilSettings = section('Veil', {
     length: length({
       label: 'Length',
       help: 'Distance from the light over which it fades: to a third, or by the bell to a half',
-      ...{ min: 0.005, max: 3, default: 0.35 },
+      min: 0.005,
+      max: 3,
+      default: 0.35,
     }),
     angle: number({
       label: 'Angle',
@@ -325,7 +333,9 @@ export const veilSettings = section('Veil', {
     thickness: length({
       label: 'Thickness',
       help: 'Across the line, at half its height',
-      ...{ min: 0.0005, max: 0.2, default: 0.004 },
+      min: 0.0005,
+      max: 0.2,
+      default: 0.004,
     }),
     fading: choice({
       label: 'Fading',
@@ -350,7 +360,9 @@ export const veilSettings = section('Veil', {
     radius: length({
       label: 'Radius',
       help: 'Standard deviation of the blur of the copy',
-      ...{ min: 0.001, max: 0.25, default: 0.02 },
+      min: 0.001,
+      max: 0.25,
+      default: 0.02,
     }),
     tint: tint('diffusion'),
     feed: ownFeed('Diffusion', { own: true, least: 0 }),
@@ -361,12 +373,16 @@ export const veilSettings = section('Veil', {
     size: length({
       label: 'Size',
       help: 'Diameter of a blot of middle size',
-      ...{ min: 0.005, max: 0.5, default: 0.06 },
+      min: 0.005,
+      max: 0.5,
+      default: 0.06,
     }),
     reach: length({
       label: 'Reach',
       help: 'How far from a light the dirt is lit by it',
-      ...{ min: 0.01, max: 1, default: 0.25 },
+      min: 0.01,
+      max: 1,
+      default: 0.25,
     }),
     seed: seed('dirt'),
     image: image({

@@ -2,13 +2,12 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
-import { useEffect, useState } from 'react';
 import { endThrough, type DepthHistogram } from '../../../core/stations/focus/depth';
-import { benchEngine } from '../../../engine/browser/client';
-import type { DepthSurvey } from '../../../engine/messages';
+import type { DepthSurvey } from '../../../core/stations/focus/queries';
+import { askStation, type PageResult } from '../../../engine/browser/client';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { Chart } from '../../controls';
+import { Chart, useLatest } from '../../controls';
 import { BitmapPicture, TextField } from '../../common';
 import { usePlates } from '../../session';
 
@@ -17,7 +16,7 @@ export function DepthView() {
   const look = useShot((state) => state.look);
   const activePlate = useShot((state) => state.activePlate);
   const id = usePlates((state) => (activePlate ? state.cards[activePlate]?.id : undefined));
-  const { survey, histogram } = useDepth(id, JSON.stringify(look.focus.depth));
+  const survey = useDepth(id, JSON.stringify(look.focus.depth));
   return (
     <>
       {look.focus.depth.reading === 'normalised' && <EndPicks />}
@@ -26,7 +25,7 @@ export function DepthView() {
           <BitmapPicture bitmap={survey.picture} label="The depth as it is read: near is white" fill />
         </Box>
       )}
-      {histogram && <SpreadChart histogram={histogram} focus={look.camera.focusDistance} />}
+      {survey?.histogram && <SpreadChart histogram={survey.histogram} focus={look.camera.focusDistance} />}
       {survey?.warnings.map((warning) => (
         <Box key={warning} data-testid="depth-warning" sx={{ pt: 0.5, fontSize: 11, color: 'error.main' }}>
           {warning}
@@ -37,26 +36,10 @@ export function DepthView() {
 }
 
 /** What the engine makes of the depth under the present reading. */
-function useDepth(
-  id: string | undefined,
-  reading: string,
-): { survey?: DepthSurvey<ImageBitmap>; histogram?: DepthHistogram | undefined } {
-  const [found, setFound] = useState<{
-    survey?: DepthSurvey<ImageBitmap>;
-    histogram?: DepthHistogram | undefined;
-  }>({});
-  useEffect(() => {
-    if (!id) return;
-    let alive = true;
-    const { look } = useShot.getState();
-    void Promise.all([benchEngine().depthSurvey(id, look), benchEngine().depthHistogram(id, look)]).then(
-      ([survey, histogram]) => alive && setFound({ survey, histogram }),
-    );
-    return () => {
-      alive = false;
-    };
-  }, [id, reading]);
-  return found;
+function useDepth(id: string | undefined, reading: string): PageResult<DepthSurvey> | undefined {
+  return useLatest(id && `${id} ${reading}`, () =>
+    askStation({ name: 'depthSurvey', look: useShot.getState().look, input: {}, plate: id }),
+  );
 }
 
 const LINE = '#e8a33d';

@@ -1,11 +1,10 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useEffect, useState } from 'react';
 import { blurDiameter, fStopForLimit, sharpLimits } from '../../../core/optics/camera';
 import type { DepthHistogram } from '../../../core/stations/focus/depth';
-import { benchEngine } from '../../../engine/browser/client';
+import { askStation } from '../../../engine/browser/client';
 import { useShot } from '../../../state/shot-store';
-import { Chart } from '../../controls';
+import { Chart, useLatest } from '../../controls';
 import { usePlates } from '../../session';
 
 const TICKS = [0.1, 0.3, 1, 3, 10, 30, 100, 1000];
@@ -148,16 +147,10 @@ export function PlanView() {
 
 /** The histogram of the plate's distances; null if it has none. */
 function useDepthHistogram(id: string | undefined, reading: string): DepthHistogram | null | undefined {
-  const [histogram, setHistogram] = useState<DepthHistogram | null>();
-  useEffect(() => {
-    if (!id) return;
-    let alive = true;
-    void benchEngine()
-      .depthHistogram(id, useShot.getState().look)
-      .then((made) => alive && setHistogram(made ?? null));
-    return () => {
-      alive = false;
-    };
-  }, [id, reading]);
-  return histogram;
+  return useLatest(
+    id && `${id} ${reading}`,
+    async () =>
+      (await askStation({ name: 'depthSpread', look: useShot.getState().look, input: {}, plate: id })) ??
+      null,
+  );
 }

@@ -7,7 +7,12 @@ import { useShot } from '../../../state/shot-store';
 import { FocusPanel } from './FocusPanel';
 
 const mockCard = {
-  ...{ id: 'e', plate: 'q', width: 64, height: 32, beauty: 'beauty', depth: 'depth' },
+  id: 'e',
+  plate: 'q',
+  width: 64,
+  height: 32,
+  beauty: 'beauty',
+  depth: 'depth',
   frame: { x: 0, y: 0, width: 64, height: 32 },
   camera: { focalLength: 50, fStop: 4 },
   passes: [
@@ -30,10 +35,12 @@ jest.mock('../../session', () => ({
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }),
 }));
 jest.mock('../../../engine/browser/client', () => ({
-  benchEngine: () => ({
-    depthSurvey: () => Promise.resolve({ picture: undefined, warnings: mockWarnings }),
-    depthHistogram: () => Promise.resolve({ place: [0, 1], share: [0.75, 0.25], beyond: 0 }),
-  }),
+  EngineError: class EngineError extends Error {},
+  askStation: ({ name }: { name: string }) => {
+    const histogram = { place: [0, 1], share: [0.75, 0.25], beyond: 0 };
+    const survey = { picture: undefined, histogram, warnings: mockWarnings };
+    return Promise.resolve(name === 'depthSurvey' ? survey : histogram);
+  },
 }));
 jest.mock(
   'next/dynamic',
@@ -55,8 +62,12 @@ async function open(): Promise<void> {
 beforeEach(() => {
   mockWarnings = [];
   useShot.getState().replaceShot({
-    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [], images: [] },
-    ...{ activePlate: 'q', look: defaultLook() },
+    name: 'S',
+    plates: [plateOfFile('q', 'quay.exr')],
+    references: [],
+    images: [],
+    activePlate: 'q',
+    look: defaultLook(),
   });
   useDesk.getState().set({ subject: { kind: 'final' }, picking: null, overblur: false, revealed: null });
 });

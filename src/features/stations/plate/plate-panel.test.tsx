@@ -26,15 +26,17 @@ jest.mock('../../session', () => ({
       thumbnails: {},
       cards: {
         q: {
-          ...{
-            id: 'e',
-            plate: 'q',
-            name: 'quay.exr',
-            width: 64,
-            height: 32,
-            frame: { x: 4, y: 0, width: 56, height: 32 },
-          },
-          ...{ sampleType: 'half', compression: 'zip', bytes: 1 << 20, beauty: 'beauty', depth: 'depth' },
+          id: 'e',
+          plate: 'q',
+          name: 'quay.exr',
+          width: 64,
+          height: 32,
+          frame: { x: 4, y: 0, width: 56, height: 32 },
+          sampleType: 'half',
+          compression: 'zip',
+          bytes: 1 << 20,
+          beauty: 'beauty',
+          depth: 'depth',
           passes: [
             mockPass('beauty', 'beauty', { component: false }),
             mockPass('diffuse', 'diffuse'),
@@ -83,12 +85,21 @@ beforeAll(() => {
 beforeEach(() => {
   mockSetRole.mockReset();
   useShot.getState().replaceShot({
-    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [], images: [] },
-    ...{ activePlate: 'q', look: defaultLook() },
+    name: 'S',
+    plates: [plateOfFile('q', 'quay.exr')],
+    references: [],
+    images: [],
+    activePlate: 'q',
+    look: defaultLook(),
   });
   useDesk.getState().set({
-    ...{ station: 'plate', subject: { kind: 'final' }, mask: null, touched: undefined, report: undefined },
-    ...{ arrivals: 0, revealed: null },
+    station: 'plate',
+    subject: { kind: 'final' },
+    mask: null,
+    touched: undefined,
+    report: undefined,
+    arrivals: 0,
+    revealed: null,
   });
 });
 
@@ -309,7 +320,10 @@ describe('masks', () => {
     };
     type(/shape 1: x y, radii/, '25 75 10 20 5 45');
     expect(masks()[0]!.shapes[0]).toMatchObject({
-      ...{ centre: [0.25, 0.75], radii: [0.1, 0.2], feather: 0.05, rotation: 45 },
+      centre: [0.25, 0.75],
+      radii: [0.1, 0.2],
+      feather: 0.05,
+      rotation: 45,
     });
     type(/shape 1: x y, radii/, '25 75 0 20 5 45');
     expect(masks()[0]!.shapes[0]).toMatchObject({ radii: [0.1, 0.2] });

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { REFERENCE } from '../../../core/optics/diffraction';
-import { benchEngine, unwrap } from '../../../engine/browser/client';
+import { askStation } from '../../../engine/browser/client';
 import { useShot } from '../../../state/shot-store';
 import { BitmapPicture } from '../../common';
 import { useLatest } from '../../controls';
@@ -15,8 +15,8 @@ export function PupilView() {
   const look = useShot((state) => state.look);
   const { fStop } = look.camera;
   const { softness, saturation } = look.veil.spikes;
-  const pictures = useLatest(JSON.stringify([look.pupil, fStop, softness, saturation]), async () =>
-    unwrap(await benchEngine().pupilPictures(useShot.getState().look)),
+  const pictures = useLatest(JSON.stringify([look.pupil, fStop, softness, saturation]), () =>
+    askStation({ name: 'pupilPictures', look: useShot.getState().look, input: {} }),
   );
   if (!pictures) return <Box sx={{ height: SIDE + 44 }} />;
   const { pupil, point, reach, stops } = pictures;

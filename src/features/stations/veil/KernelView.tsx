@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import { benchEngine, unwrap } from '../../../engine/browser/client';
+import { askStation } from '../../../engine/browser/client';
 import type { KernelProfile } from '../../../core/stations/veil/kernel-profile';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
@@ -19,8 +19,8 @@ export function KernelView() {
   const id = usePlates((state) => (activePlate ? state.cards[activePlate]?.id : undefined));
   const account = useDesk((state) => state.accounts.veil);
   const key = id && JSON.stringify([id, look.veil, look.pupil, look.camera]);
-  const profile = useLatest(key, async () =>
-    unwrap(await benchEngine().kernelProfile(id!, useShot.getState().look)),
+  const profile = useLatest(key, () =>
+    askStation({ name: 'kernelProfile', look: useShot.getState().look, input: {}, plate: id }),
   );
   if (!profile?.parts.length)
     return (

@@ -13,7 +13,7 @@ import { outsideAt } from './KernelView';
 import { balanced } from './Balance';
 import { VeilPanel } from './VeilPanel';
 
-const mockCard = { ...{ id: 'e', plate: 'q', width: 64, height: 32, passes: [] }, beauty: 'beauty' };
+const mockCard = { id: 'e', plate: 'q', width: 64, height: 32, passes: [], beauty: 'beauty' };
 const mockShown: { lane: string; look: Look; scale: number }[] = [];
 const mockProfile: KernelProfile = {
   radius: [0.005, 0.01, 0.1, 0.4],
@@ -45,13 +45,13 @@ jest.mock('../../../engine/browser/client', () => ({
       mockShown.push(request);
       return Promise.resolve({ value: { bitmap: mockBitmap } });
     },
-    kernelProfile: () => Promise.resolve({ value: mockProfile }),
-    feedThreshold: () => Promise.resolve({ value: 10 }),
-    pupilPictures: (look: Look) => {
-      mockPupils.push(look);
-      return Promise.resolve({ value: { pupil: mockBitmap, point: mockBitmap, reach: 50, stops: 24 } });
-    },
   }),
+  askStation: ({ name, look }: { name: string; look: Look }) => {
+    if (name === 'kernelProfile') return Promise.resolve(mockProfile);
+    if (name === 'feedThreshold') return Promise.resolve(10);
+    mockPupils.push(look);
+    return Promise.resolve({ pupil: mockBitmap, point: mockBitmap, reach: 50, stops: 24 });
+  },
 }));
 jest.mock(
   'next/dynamic',
@@ -70,12 +70,21 @@ const undo = (): void => act(() => useShot.temporal.getState().undo());
 beforeEach(() => {
   mockShown.length = mockChosen.length = mockPupils.length = 0;
   useShot.getState().replaceShot({
-    ...{ name: 'S', plates: [plateOfFile('q', 'quay.exr')], references: [] },
-    ...{ images: [{ id: 'i', name: 'leaf.png' }], activePlate: 'q', look: defaultLook() },
+    name: 'S',
+    plates: [plateOfFile('q', 'quay.exr')],
+    references: [],
+    images: [{ id: 'i', name: 'leaf.png' }],
+    activePlate: 'q',
+    look: defaultLook(),
   });
   useDesk.getState().set({
-    ...{ station: 'veil', subject: { kind: 'final' }, phase: 'final', revealed: null },
-    ...{ feed: { pixels: 0.002, light: 0.5 }, ownFeeds: {}, accounts: {} },
+    station: 'veil',
+    subject: { kind: 'final' },
+    phase: 'final',
+    revealed: null,
+    feed: { pixels: 0.002, light: 0.5 },
+    ownFeeds: {},
+    accounts: {},
   });
 });
 

@@ -17,7 +17,9 @@ function glareQuadrant(focal: number, age: number, reach: number, { width, heigh
   };
   const scale = 1 / radialTotal(density, image, reach);
   return radialQuadrant((square) => scale * density(Math.sqrt(square)), {
-    ...{ width, height, reach },
+    width,
+    height,
+    reach,
     scaleLength: image,
   });
 }

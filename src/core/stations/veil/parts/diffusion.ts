@@ -7,7 +7,11 @@ const make: PartFactory = (look, { frame }) => {
   const deviation = radius * frame.height;
   return [
     {
-      ...{ name: 'veil.diffusion', on, amount, tint, ...feedOf(look, feed) },
+      name: 'veil.diffusion',
+      on,
+      amount,
+      tint,
+      ...feedOf(look, feed),
       key: `gaussian ${deviation}`,
       kernels: (width, height) => [evenKernel(gaussianQuadrant(deviation, width, height), width)],
     },

@@ -23,7 +23,11 @@ const make: PartFactory = (look, context) => {
   const own = on && amount > 0 && image !== NO_IMAGE ? imageAt(context, image, 'veil.dirt.image') : undefined;
   return [
     {
-      ...{ name: 'veil.dirt', on, amount, tint, ...feedOf(look, feed) },
+      name: 'veil.dirt',
+      on,
+      amount,
+      tint,
+      ...feedOf(look, feed),
       key: JSON.stringify(lit),
       kernels: (width, height) => [evenKernel(powerLawQuadrant(lit, width, height), width)],
       modulation: ({ width, height }) =>

@@ -8,7 +8,11 @@ const make: PartFactory = (look, { frame }) => {
   const ring = { radius: radius * frame.height, width: breadth };
   return [
     {
-      ...{ name: 'veil.halo', on, amount, tint, ...feedOf(look, feed) },
+      name: 'veil.halo',
+      on,
+      amount,
+      tint,
+      ...feedOf(look, feed),
       key: JSON.stringify(ring),
       kernels(width, height) {
         const { profiles, step } = ringProfiles(ring);

@@ -39,7 +39,8 @@ describe('spikes on pixels', () => {
     const turned = await spikeImages(
       lookWith('pupil.blades=4', `pupil.rotation=${rotation}`, 'veil.spikes.softness=0'),
       {
-        ...{ parallel: serialRunner, size: 256 },
+        parallel: serialRunner,
+        size: 256,
       },
     );
     const side = 80;

@@ -55,8 +55,11 @@ export async function spikeImages(
 /** Everything of a look that the image depends on. */
 export const spikeKey = (look: Look, mask?: GreyImage): string =>
   JSON.stringify([
-    ...[look.pupil, shapeAt(look.pupil, look.camera.fStop), mask?.key],
-    ...[look.veil.spikes.softness, look.veil.spikes.saturation],
+    look.pupil,
+    shapeAt(look.pupil, look.camera.fStop),
+    mask?.key,
+    look.veil.spikes.softness,
+    look.veil.spikes.saturation,
   ]);
 
 /** Pixels that a wavelength times the f-number is long on the picture. */
@@ -117,7 +120,11 @@ const make: PartFactory = (look, context) => {
   const image = `${spikeKey(look, mask)} ${size}`;
   return [
     {
-      ...{ name: 'veil.spikes', on, amount, tint, ...feedOf(look, feed) },
+      name: 'veil.spikes',
+      on,
+      amount,
+      tint,
+      ...feedOf(look, feed),
       key: `${image} ${unit}`,
       async kernels(width, height) {
         const { parallel, signal } = context;

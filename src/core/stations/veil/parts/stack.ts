@@ -8,7 +8,10 @@ const make: PartFactory = (look, { size, frame }) =>
     const core = radius * frame.height;
     const power = { core, falloff, reach: diagonal(size) };
     return {
-      ...{ name: `veil.stack[${place}]`, on, amount, tint },
+      name: `veil.stack[${place}]`,
+      on,
+      amount,
+      tint,
       feed: { ...look.veil.feed, threshold },
       ownFeed: threshold !== look.veil.feed.threshold,
       key: shape === 'gaussian' ? `gaussian ${core}` : JSON.stringify(power),

@@ -12,7 +12,11 @@ const make: PartFactory = (look, { frame }) => {
   };
   return [
     {
-      ...{ name: 'veil.streak', on, amount, tint, ...feedOf(look, feed) },
+      name: 'veil.streak',
+      on,
+      amount,
+      tint,
+      ...feedOf(look, feed),
       key: JSON.stringify(line),
       kernels: (width, height) => [halfKernel(streakRows(line, width, height), width)],
     },

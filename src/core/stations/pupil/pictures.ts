@@ -1,12 +1,22 @@
-import { pupilImage, type Images } from '../core/light/image';
-import { LUMINANCE } from '../core/color/primaries';
-import type { GreyImage } from '../core/image/grey-image';
-import type { TaskRunner } from '../core/kernels/runtime/parallel';
-import type { Look } from '../core/look/look';
-import { shapeAt } from '../core/optics/pupil';
-import { pupilMask } from '../core/optics/pupil-mask';
-import { rasterizePsf, spikeImages } from '../core/stations/veil/parts/spikes';
-import type { PupilPictures, Thumbnail } from './messages';
+import { LUMINANCE } from '../../color/primaries';
+import type { GreyImage } from '../../image/grey-image';
+import type { RgbaImage } from '../../image/rgba';
+import type { TaskRunner } from '../../kernels/runtime/parallel';
+import { pupilImage, type Images } from '../../light/image';
+import type { Look } from '../../look/look';
+import { shapeAt } from '../../optics/pupil';
+import { pupilMask } from '../../optics/pupil-mask';
+import { rasterizePsf, spikeImages } from '../veil/parts/spikes';
+
+/** The pupil, drawn, and the image of a point through it. */
+export interface PupilPictures {
+  pupil: RgbaImage;
+  point: RgbaImage;
+  /** Wavelengths times f-number from the middle of the point image to its edge. */
+  reach: number;
+  /** Stops from its brightest place to its black. */
+  stops: number;
+}
 
 const PUPIL_PIXELS = 284;
 /** Pixels across the pupil for the point image, which shows less of it than a picture does. */
@@ -32,7 +42,7 @@ export async function pupilPictures(
   };
 }
 
-function paintMask(look: Look, image: GreyImage | undefined): Thumbnail {
+function paintMask(look: Look, image: GreyImage | undefined): RgbaImage {
   const shape = shapeAt(look.pupil, look.camera.fStop);
   const open = pupilMask(shape, look.pupil, PUPIL_PIXELS, image);
   const pixels = new Uint8ClampedArray(open.length * 4);
@@ -45,7 +55,7 @@ async function paintPoint(
   look: Look,
   image: GreyImage | undefined,
   parallel: TaskRunner,
-): Promise<Thumbnail> {
+): Promise<RgbaImage> {
   const images = await spikeImages(look, { parallel, size: COMPUTED, ...(image && { image }) });
   const { rows } = await rasterizePsf(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
     parallel,

@@ -1,0 +1,26 @@
+import type { TaskRunner } from '../kernels/runtime/parallel';
+import type { Look, StationId } from '../look/look';
+import type { ContentCache } from './cache';
+import type { Images } from './image';
+import type { Light } from './light';
+import type { Plate } from './plate';
+
+/** What a station's query may use besides the look and its input. */
+export interface QueryContext extends Images {
+  cache: ContentCache;
+  parallel: TaskRunner;
+  /** The plate that is asked about. Throws {@link SettingError} if it is not open. */
+  plate(): Plate;
+  /** The plate's light as it is before a station, at a scale. */
+  lightBefore(station: StationId, scale: number): Promise<Light>;
+}
+
+/**
+ * A question about a look, and mostly a plate, that a station's panel asks: a curve for a chart, a picture, a reading.
+ * Results are plain data; pictures in them are {@link RgbaImage}s, one level deep.
+ */
+export type StationQuery<Input, Result> = (
+  look: Look,
+  input: Input,
+  context: QueryContext,
+) => Result | Promise<Result>;

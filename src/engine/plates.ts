@@ -1,0 +1,112 @@
+import { readPassFiles } from '../core/formats/pass-files';
+import { greyImage } from '../core/image/grey-image';
+import { mergePictures } from '../core/image/merge';
+import { holdsLight } from '../core/image/passes';
+import { pictureBytes } from '../core/image/picture';
+import type { RgbaImage } from '../core/image/rgba';
+import { isComponent, type Role } from '../core/image/roles';
+import { countNonFinite } from '../core/image/statistics';
+import { makePlate, type Plate } from '../core/light/plate';
+import { cameraOfFile } from '../core/optics/file-camera';
+import type { EngineContext } from './context';
+import type { Outcome, PlateInfo, SourceFile } from './messages';
+import { settle } from './outcome';
+import { greyThumbnail, passThumbnail } from './subjects';
+
+const THUMBNAIL_WIDTH = 296;
+const PASS_THUMBNAIL_WIDTH = 96;
+const IMAGE_THUMBNAIL_WIDTH = 56;
+
+/** Opens and closes plates and images. */
+export class Plates {
+  constructor(private readonly context: EngineContext) {}
+
+  /** Opens a plate from its files: one with all passes, or one for each. `roles` corrects what the names tell. */
+  open(
+    id: string,
+    name: string,
+    files: readonly SourceFile[],
+    roles: Readonly<Record<string, Role>> = {},
+  ): Promise<Outcome<PlateInfo>> {
+    return settle(async () => {
+      const picture = mergePictures(await readPassFiles(files));
+      return this.install(makePlate(id, name, picture, roles));
+    });
+  }
+
+  /** Reads a plate's passes anew under other roles. */
+  setRoles(id: string, roles: Readonly<Record<string, Role>>): Promise<Outcome<PlateInfo>> {
+    return settle(() => {
+      const { name, picture } = this.context.plate(id);
+      return this.install(makePlate(id, name, picture, roles));
+    });
+  }
+
+  /** Every pass as a small picture. */
+  thumbnails(id: string): Promise<Outcome<Record<string, RgbaImage>>> {
+    return settle(() => {
+      const plate = this.context.plate(id);
+      return Object.fromEntries(
+        plate.passes.map((pass) => [pass.name, passThumbnail(plate, pass, PASS_THUMBNAIL_WIDTH)]),
+      );
+    });
+  }
+
+  close(id: string): void {
+    this.context.plates.delete(id);
+    this.context.cache.drop(`${id} `);
+  }
+
+  /** Opens an image for looks to name; `key` tells it from others that had its name. */
+  openImage(key: string, { name, read }: SourceFile): Promise<Outcome<RgbaImage>> {
+    return settle(async () => {
+      const image = greyImage(key, name, mergePictures(await readPassFiles([{ name, read }])));
+      this.context.images.set(name, image);
+      return greyThumbnail(image, IMAGE_THUMBNAIL_WIDTH);
+    });
+  }
+
+  private install(plate: Plate): PlateInfo {
+    // A shot that is opened again may bring another file under the same id.
+    this.context.cache.drop(`${plate.id} `);
+    this.context.plates.set(plate.id, plate);
+    return plateInfo(plate);
+  }
+}
+
+function plateInfo(plate: Plate): PlateInfo {
+  const { picture } = plate;
+  let nan = 0;
+  let infinite = 0;
+  for (const channel of picture.channels.values()) {
+    const odd = countNonFinite(channel);
+    nan += odd.nan;
+    infinite += odd.infinite;
+  }
+  return {
+    id: plate.id,
+    name: plate.name,
+    width: picture.width,
+    height: picture.height,
+    compression: picture.compression,
+    sampleType: plate.sampleType,
+    passes: plate.passes.map((pass) => ({
+      name: pass.name,
+      kind: pass.kind,
+      role: pass.role,
+      channels: pass.channels.map(({ channel }) => channel.name),
+      light: holdsLight(pass),
+      component: pass !== plate.beauty && holdsLight(pass) && isComponent(pass.role),
+    })),
+    beauty: plate.beauty.name,
+    depth: plate.depth?.name,
+    nan,
+    infinite,
+    bytes: pictureBytes(picture),
+    warnings: picture.warnings,
+    thumbnail: passThumbnail(plate, plate.beauty, THUMBNAIL_WIDTH),
+    frame: plate.frame,
+    camera: cameraOfFile(picture.attributes),
+    range: picture.range,
+  };
+}

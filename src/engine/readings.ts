@@ -1,0 +1,37 @@
+import { histogramOf, type Histogram } from '../core/image/histogram';
+import { distanceAt } from '../core/stations/focus/depth';
+import { blurRadius } from '../core/stations/focus/run';
+import type { PixelReading } from './messages';
+import type { Views } from './views';
+
+/** Reads figures out of what was shown last. */
+export class Readings {
+  constructor(private readonly views: Views) {}
+
+  /** How the light that was shown last is spread over stops. */
+  histogram(): Histogram | undefined {
+    return this.views.shown && histogramOf(this.views.shown.rgb);
+  }
+
+  /** Values under pixel (x, y) of the full-size picture. */
+  pixel(x: number, y: number): PixelReading | undefined {
+    const { region } = this.views.shownRegion ?? {};
+    const inRegion =
+      region && x >= region.x && y >= region.y && x < region.x + region.width && y < region.y + region.height;
+    const shown = inRegion ? this.views.shownRegion : this.views.shown;
+    if (!shown) return undefined;
+    const { picture } = shown.plate;
+    if (x < 0 || y < 0 || x >= picture.width || y >= picture.height) return undefined;
+    const extent = inRegion ? region : { x: 0, y: 0, width: picture.width, height: picture.height };
+    const column = Math.min(shown.width - 1, Math.floor(((x - extent.x) * shown.width) / extent.width));
+    const row = Math.min(shown.height - 1, Math.floor(((y - extent.y) * shown.height) / extent.height));
+    const at = row * shown.width + column;
+    const depth = distanceAt(shown.plate, shown.look, x, y);
+    const blurred = depth !== undefined && shown.look.focus.on;
+    return {
+      rgb: [shown.rgb[0][at]!, shown.rgb[1][at]!, shown.rgb[2][at]!],
+      depth,
+      blur: depth === undefined ? undefined : blurred ? 2 * blurRadius(shown.look, shown.plate, 1, depth) : 0,
+    };
+  }
+}

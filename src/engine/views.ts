@@ -1,0 +1,120 @@
+import { evaluate, type Evaluation } from '../core/bench/evaluate';
+import { evaluateRegion } from '../core/bench/evaluate-region';
+import type { RunOptions } from '../core/kernels/runtime/parallel';
+import type { Rectangle } from '../core/image/rectangle';
+import type { Rgb } from '../core/image/rgb';
+import type { Plate } from '../core/light/plate';
+import type { StationContext } from '../core/light/station';
+import type { Look } from '../core/look/look';
+import type { EngineContext } from './context';
+import type { Shown, ShowRequest } from './messages';
+import { isPlateSubject, paintEvaluated, paintGrain, paintPlateSubject, type Painted } from './subjects';
+
+/** What was shown last, to be read from. */
+export interface ShownLight {
+  plate: Plate;
+  look: Look;
+  rgb: Rgb;
+  width: number;
+  height: number;
+}
+
+/** Computes and paints what a person looks at. */
+export class Views {
+  /** What lane `view` showed last, and the part of it that was computed by itself since. */
+  shown: ShownLight | undefined;
+  shownRegion: (ShownLight & { region: Rectangle }) | undefined;
+
+  constructor(private readonly engine: EngineContext) {}
+
+  /** Forgets what was shown of a plate. */
+  forget(plate: string): void {
+    if (this.shown?.plate.id === plate) this.shown = undefined;
+    if (this.shownRegion?.plate.id === plate) this.shownRegion = undefined;
+  }
+
+  async show(request: ShowRequest, options: RunOptions): Promise<Shown> {
+    const started = performance.now();
+    const { subject, draft, region } = request;
+    const plate = this.engine.plate(request.plate);
+    const context = {
+      ...this.engine.forStations(plate, options),
+      separate: subject.kind === 'separation',
+      draft,
+    };
+    const shown = await (region && !isPlateSubject(subject)
+      ? this.showRegion(request, region, context)
+      : this.showWhole(request, context));
+    return { ...shown, milliseconds: performance.now() - started };
+  }
+
+  private async showWhole(
+    request: ShowRequest,
+    context: StationContext,
+  ): Promise<Omit<Shown, 'milliseconds'>> {
+    const { look, scale, lane } = request;
+    const { evaluation, painted } = await paint(request, context);
+    const { width, height, rgb, pixels, report } = painted;
+    if (lane === 'view') {
+      this.shown = { plate: context.plate, look, rgb, width, height };
+      this.shownRegion = undefined;
+    }
+    const { veil: feed, ...ownFeeds } = evaluation?.feeds ?? {};
+    const cleaned = evaluation?.cleaned;
+    return {
+      width,
+      height,
+      scale,
+      pixels,
+      accounts: evaluation?.accounts ?? {},
+      feed: feed && { pixels: feed.pixels, light: feed.light },
+      ownFeeds: Object.fromEntries(
+        Object.entries(ownFeeds).map(([name, own]) => [name, { pixels: own.pixels, light: own.light }]),
+      ),
+      touched: cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped },
+      report,
+    };
+  }
+
+  /** Computes a region by itself. What belongs to the whole picture, such as where the light went, is left out. */
+  private async showRegion(
+    request: ShowRequest,
+    region: Rectangle,
+    context: StationContext,
+  ): Promise<Omit<Shown, 'milliseconds'>> {
+    const { look, subject } = request;
+    const behind = subject.kind === 'behind' ? subject.station : undefined;
+    const light = await evaluateRegion(look, context, region, behind);
+    const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined }, request);
+    const { width, height, rgb, pixels, report } = painted;
+    this.shownRegion = { plate: context.plate, look, rgb, width, height, region };
+    return {
+      width,
+      height,
+      scale: 1,
+      pixels,
+      accounts: {},
+      feed: undefined,
+      ownFeeds: {},
+      touched: undefined,
+      report,
+      region,
+    };
+  }
+}
+
+/** Paints a subject; what the whole bench had to be evaluated for comes with its evaluation. */
+async function paint(
+  request: ShowRequest,
+  context: StationContext,
+): Promise<{ painted: Painted; evaluation?: Evaluation }> {
+  const { look, subject, scale } = request;
+  if (isPlateSubject(subject)) return { painted: await paintPlateSubject(subject, request, context) };
+  const behind = subject.kind === 'behind' ? subject.station : undefined;
+  const evaluation = await evaluate(look, context, { scale, behind });
+  const painted =
+    subject.kind === 'grain'
+      ? await paintGrain(evaluation.light, request, context)
+      : paintEvaluated(evaluation, request);
+  return { painted, evaluation };
+}
