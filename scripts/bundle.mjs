@@ -1,5 +1,6 @@
 // Bundles what runs under Node outside the web server.
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 
@@ -8,9 +9,11 @@ const at = (path) => fileURLToPath(new URL(`../${path}`, import.meta.url));
 /** Bundles entry points (by the name of the output) into a folder of the project, for Node. */
 export async function bundle(entries, folder) {
   mkdirSync(at(folder), { recursive: true });
+  // Built aside and moved into place, so that another process never reads half a file.
+  const aside = mkdtempSync(join(at(folder), 'build-'));
   await build({
     entryPoints: Object.fromEntries(Object.entries(entries).map(([name, path]) => [name, at(path)])),
-    outdir: at(folder),
+    outdir: aside,
     outExtension: { '.js': '.mjs' },
     bundle: true,
     platform: 'node',
@@ -23,6 +26,8 @@ export async function bundle(entries, folder) {
     sourcemap: 'linked',
     logLevel: 'error',
   });
+  for (const name of readdirSync(aside)) renameSync(join(aside, name), join(at(folder), name));
+  rmSync(aside, { recursive: true });
 }
 
 /** The command line and its worker threads. */

@@ -1,5 +1,5 @@
 // Compiles the WebAssembly kernels and writes each as a module of the core, so that it needs no file at run time.
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import asc from 'assemblyscript/asc';
@@ -73,11 +73,14 @@ function fieldsOf(source, kernel) {
 
 function writeModule(name, wasm, source, fields) {
   const base64 = Buffer.from(wasm).toString('base64');
+  const path = join(root, OUT, `${name}.ts`);
+  // Written aside and moved into place, so that another process never reads half a file.
   writeFileSync(
-    join(root, OUT, `${name}.ts`),
+    `${path}.${process.pid}`,
     `/** From ${source}. Made by \`npm run kernels\`; do not edit. */\nexport const WASM =\n  '${base64}';\n` +
       (fields ? `export const PLAN = ${JSON.stringify(fields)} as const;\n` : ''),
   );
+  renameSync(`${path}.${process.pid}`, path);
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await buildKernels();

@@ -1,3 +1,5 @@
+import type { Command } from 'commander';
+import { bitsOption, samplesOption } from '../options';
 import { makePlate, passLight } from '../../core/light/plate';
 import { viewNamed } from '../../core/color/view';
 import { writeExr } from '../../core/formats/exr/write';
@@ -10,7 +12,7 @@ import { flatFormat, type RenderOptions } from './render';
 export type ConvertOptions = Pick<RenderOptions, 'type' | 'bits'>;
 
 /** Reads a picture and writes it in the format that the other name's ending asks for. */
-export async function convert(from: string, to: string, options: ConvertOptions): Promise<void> {
+async function convert(from: string, to: string, options: ConvertOptions): Promise<void> {
   const format = kindOfFile(to) === 'exr' ? undefined : flatFormat(to, options.bits);
   const picture = await readPicture([from]);
   if (format) {
@@ -36,4 +38,15 @@ function asType(picture: Picture, type: RenderOptions['type']): Picture {
     }
   }
   return { ...picture, channels };
+}
+
+export function addConvert(program: Command): void {
+  program
+    .command('convert')
+    .description('write a picture in another format: OpenEXR keeps every channel, the others the beauty')
+    .argument('<IN>')
+    .argument('<OUT>', 'ends in .exr, .png, .tiff, .hdr or .pfm')
+    .addOption(samplesOption())
+    .addOption(bitsOption())
+    .action((from: string, to: string, options: ConvertOptions) => convert(from, to, options));
 }

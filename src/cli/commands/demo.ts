@@ -1,3 +1,4 @@
+import type { Command } from 'commander';
 import { copyFileSync, mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -7,7 +8,7 @@ import { FileError } from '../../core/errors';
 const DEMO = fileURLToPath(new URL('../public/demo/', import.meta.url));
 
 /** Writes the demo shot's files into a folder, which is made if need be. */
-export function demo(folder: string): void {
+function demo(folder: string): void {
   try {
     mkdirSync(folder, { recursive: true });
     for (const name of readdirSync(DEMO)) {
@@ -17,4 +18,12 @@ export function demo(folder: string): void {
   } catch (error) {
     throw new FileError(`the demo shot cannot be written: ${(error as Error).message}`, { where: folder });
   }
+}
+
+export function addDemo(program: Command): void {
+  program
+    .command('demo')
+    .description("write the demo shot's files into a folder")
+    .argument('<DIR>')
+    .action((folder: string) => demo(folder));
 }

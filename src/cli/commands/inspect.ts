@@ -1,3 +1,5 @@
+import type { Command } from 'commander';
+import { plateFiles, withPlate } from '../options';
 import { createHash } from 'node:crypto';
 import { makePlate } from '../../core/light/plate';
 import { atFile } from '../../core/errors';
@@ -8,7 +10,7 @@ import { channelFloats, type Channel, type Picture } from '../../core/image/pict
 import { channelStatistics } from '../../core/image/statistics';
 import { readBytes, readPicture } from '../files';
 
-export interface InspectOptions {
+interface InspectOptions {
   json?: boolean;
   hash?: boolean;
 }
@@ -54,7 +56,7 @@ function partReport(part: StoredPart): object {
 }
 
 /** Tells what a picture's files hold and what would be taken for beauty and depth. */
-export async function inspect(paths: readonly string[], options: InspectOptions): Promise<void> {
+async function inspect(paths: readonly string[], options: InspectOptions): Promise<void> {
   const picture = await readPicture(paths);
   const report = describe(paths, picture, options.hash ?? false);
   const parts = options.hash && paths.length === 1 ? storedParts(paths[0]!)?.map(partReport) : undefined;
@@ -118,4 +120,14 @@ function inWords(report: ReturnType<typeof describe>, picture: Picture): string 
   }
   for (const warning of report.warnings) lines.push('', `note: ${warning}`);
   return lines.join('\n');
+}
+
+export function addInspect(program: Command): void {
+  withPlate(program.command('inspect'))
+    .description('what a picture file holds, and what is taken for beauty and depth')
+    .option('--json', 'as JSON')
+    .option('--hash', 'with the SHA-256 of every channel as it is stored')
+    .action((file: string | undefined, options: InspectOptions & { plate: string[] }) =>
+      inspect(plateFiles(file, options.plate), options),
+    );
 }

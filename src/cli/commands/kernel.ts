@@ -1,10 +1,15 @@
+import type { Command } from 'commander';
+import { assignSetting, defaultLook } from '../../core/look/look';
+import { partPaths } from '../../core/stations/veil/parts';
+import { integer, shotFiles, withLook, withShot } from '../options';
 import { writeExr } from '../../core/formats/exr/write';
 import { serialRunner } from '../../core/jobs';
 import { addChannel, emptyPicture } from '../../core/image/picture';
 import { pointSpread } from '../../core/stations/veil/point-spread';
-import { openImages, openLook, writeBytes } from '../files';
+import { writeBytes } from '../files';
+import { openSource } from '../source';
 
-export interface KernelOptions {
+interface KernelOptions {
   look?: string;
   set: string[];
   size: number;
@@ -13,10 +18,11 @@ export interface KernelOptions {
 }
 
 /** Writes what the lens of a look, or one part of its veil, makes of a white point in the middle of a square picture. */
-export async function kernel(options: KernelOptions): Promise<void> {
+async function kernel(shot: string | undefined, options: KernelOptions): Promise<void> {
   const { size, out, part } = options;
-  const look = openLook(options.look, options.set);
-  const image = await openImages(look);
+  const source = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
+  const { look } = source;
+  const image = await source.openImages();
   const { rgb, outside } = await pointSpread(
     look,
     { width: size, height: size },
@@ -31,4 +37,18 @@ export async function kernel(options: KernelOptions): Promise<void> {
     `${out}: point-spread function of a ${size} x ${size} picture, source in pixel ${middle},${middle}; ` +
       `${(outside * 100).toPrecision(3)} % of the scattered light falls outside\n`,
   );
+}
+
+/** The veil's parts by their names below `veil`, a list by its first entry. */
+const PART_NAMES = partPaths(assignSetting(defaultLook(), 'veil.stack[0].amount=0'))
+  .map((path) => path.slice('veil.'.length))
+  .join(', ');
+
+export function addKernel(program: Command): void {
+  withLook(withShot(program.command('kernel')))
+    .description("write the veil's point-spread function as OpenEXR, per channel")
+    .option('--size <pixels>', 'side of the square picture', integer(16, 8192), 1024)
+    .option('--part <part>', `one part's own kernel, whatever its amount: ${PART_NAMES}`)
+    .requiredOption('--out <K.exr>', 'where to')
+    .action((shot: string | undefined, options: KernelOptions) => kernel(shot, options));
 }

@@ -1,3 +1,5 @@
+import type { Command } from 'commander';
+import { integer, shotFiles, withLook, withShot } from '../options';
 import { SettingError } from '../../core/errors';
 import {
   acceptableBlur,
@@ -8,9 +10,9 @@ import {
   pupilDiameter,
   sharpLimits,
 } from '../../core/optics/camera';
-import { openLook } from '../files';
+import { openSource } from '../source';
 
-export interface OpticsOptions {
+interface OpticsOptions {
   look?: string;
   set: string[];
   at?: string;
@@ -19,8 +21,8 @@ export interface OpticsOptions {
 }
 
 /** Tells what the camera of a look does: sharp limits, angles, and how large a point is blurred at given distances. */
-export function optics(options: OpticsOptions): void {
-  const look = openLook(options.look, options.set);
+function optics(shot: string | undefined, options: OpticsOptions): void {
+  const { look } = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
   const { camera, focus } = look;
   const { near, far } = sharpLimits(camera);
   const distances = (options.at ?? '1,2,5,10,inf').split(',').map(readDistance);
@@ -92,4 +94,16 @@ function inWords(report: Report): string {
     ),
   ];
   return lines.join('\n');
+}
+
+export function addOptics(program: Command): void {
+  withLook(withShot(program.command('optics')))
+    .description('what the camera of a look does: sharp limits, angles of view, blur discs')
+    .option(
+      '--at <distances>',
+      'distances in metres, parted by commas; inf is allowed (default: 1,2,5,10,inf)',
+    )
+    .option('--width <pixels>', 'width of the picture, for discs in pixels', integer(1, 65536), 1920)
+    .option('--json', 'as JSON')
+    .action((shot: string | undefined, options: OpticsOptions) => optics(shot, options));
 }

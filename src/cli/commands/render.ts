@@ -1,3 +1,14 @@
+import type { Command } from 'commander';
+import {
+  bitsOption,
+  integer,
+  plateFiles,
+  rectangle,
+  samplesOption,
+  share,
+  withLook,
+  withPlate,
+} from '../options';
 import { ContentCache } from '../../core/light/cache';
 import { evaluate, type Evaluation } from '../../core/bench/evaluate';
 import { cutRegion } from '../../core/light/region';
@@ -7,7 +18,8 @@ import { kernelsOn } from '../../core/kernels';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
 import { startThreads } from '../../engine/node/threads';
-import { openBackdrop, openImages, openLook, openPlate, writeBytes } from '../files';
+import { writeBytes } from '../files';
+import { openSource } from '../source';
 import { progressLine } from '../progress';
 
 export interface RenderOptions {
@@ -27,12 +39,13 @@ export interface RenderOptions {
 const TASK_THREAD = new URL('./task-thread.mjs', import.meta.url);
 
 /** Sends a plate along the bench and writes the final. */
-export async function render(files: readonly string[], options: RenderOptions): Promise<void> {
+async function render(files: readonly string[], options: RenderOptions): Promise<void> {
   const format = formatOf(options);
-  const look = openLook(options.look, options.set);
-  const plate = await openPlate(files);
-  const backdrop = await openBackdrop(look);
-  const image = await openImages(look);
+  const source = openSource({ files, look: options.look, set: options.set });
+  const { look } = source;
+  const plate = await source.openPlate();
+  const backdrop = await source.openBackdrop();
+  const image = await source.openImages();
   const threads = startThreads(TASK_THREAD, options.workers);
   const bar = progressLine('computing');
   try {
@@ -108,4 +121,23 @@ export function flatFormat(out: string, bits: RenderOptions['bits']): Exclude<Pr
         },
       );
   }
+}
+
+export function addRender(program: Command): void {
+  withLook(withPlate(program.command('render')))
+    .description('send a plate along the bench and write the final')
+    .requiredOption(
+      '--out <FILE>',
+      'where to: .exr, .hdr, .pfm and .tiff stay scene-linear; .png, and .tiff of 8 or 16 bits, go through the view',
+    )
+    .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
+    .option('--scale <share>', 'compute at a share of the full size', share, 1)
+    .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
+    .option('--workers <N>', 'threads to use; one a core by default', integer(1, 256))
+    .addOption(samplesOption())
+    .addOption(bitsOption())
+    .option('--json', 'print the energy accounts as JSON')
+    .action((file: string | undefined, options: RenderOptions & { plate: string[] }) =>
+      render(plateFiles(file, options.plate), options),
+    );
 }

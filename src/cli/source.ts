@@ -1,0 +1,101 @@
+import { basename } from 'node:path';
+import { SettingError } from '../core/errors';
+import { readPassFiles } from '../core/formats/pass-files';
+import { greyImage, type GreyImage } from '../core/image/grey-image';
+import { mergePictures } from '../core/image/merge';
+import { makePlate, type Plate } from '../core/light/plate';
+import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../core/look/look';
+import { NO_IMAGE } from '../core/settings/setting';
+import { SHOT_EXTENSION, unpackShot, type PackedShot, type PlateEntry } from '../core/shot/shot';
+import { readBytes, readLook, readPicture } from './files';
+
+/** What a command works on: a look and, opened when it is asked for, what the look and the command name. */
+export interface Source {
+  look: Look;
+  /** The plate; of a shot, the version and frame that are on its bench. */
+  openPlate(): Promise<Plate>;
+  /** The images that the look names. */
+  openImages(): Promise<(name: string) => GreyImage | undefined>;
+  /** The plate that the look lays under the picture. */
+  openBackdrop(): Promise<((id: string) => Plate | undefined) | undefined>;
+}
+
+export interface SourceOptions {
+  /** Pictures of one plate, or one shot. */
+  files: readonly string[];
+  look?: string | undefined;
+  /** Assignments that are applied to the look in order. */
+  set: readonly string[];
+}
+
+export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
+
+/** Reads what the command line names: a shot, or pictures and a look. */
+export function openSource({ files, look: lookFile, set }: SourceOptions): Source {
+  const shotFile = files.find(isShotFile);
+  if (shotFile !== undefined && files.length > 1)
+    throw new SettingError('a shot has its own plates', {
+      where: shotFile,
+      todo: 'Name the shot alone, or pictures without it',
+    });
+  const shot = shotFile === undefined ? undefined : unpackShot(new Uint8Array(readBytes(shotFile)), shotFile);
+  const start = lookFile === undefined ? (shot?.shot.look ?? defaultLook()) : readLook(lookFile);
+  const look = set.reduce(assignSetting, start);
+  return {
+    look,
+    openPlate: () => (shot ? activePlate(shot, shotFile!) : plateOfFiles(files)),
+    openImages: () => openImages(look, shot),
+    openBackdrop: () => openBackdrop(look, shot),
+  };
+}
+
+async function plateOfFiles(paths: readonly string[], id = 'plate'): Promise<Plate> {
+  return makePlate(id, basename(paths[0]!), await readPicture(paths));
+}
+
+/** A plate of a shot as it is on the bench. */
+async function plateOfShot({ files }: PackedShot, entry: PlateEntry): Promise<Plate> {
+  const frame = entry.versions[entry.version]!.frames[entry.frame]!;
+  const passes = frame.files.map(({ id, name }) => ({ name, read: () => files.get(id)! }));
+  return makePlate(entry.id, entry.name, mergePictures(await readPassFiles(passes)), entry.roles);
+}
+
+function activePlate(packed: PackedShot, file: string): Promise<Plate> {
+  const { plates, activePlate: active } = packed.shot;
+  const entry = plates.find(({ id }) => id === active) ?? plates[0];
+  if (!entry)
+    throw new SettingError('the shot has no plate', { where: file, todo: 'Bring one in and save it again' });
+  return plateOfShot(packed, entry);
+}
+
+/** Images by name: those of the shot, others from files on their own. */
+async function openImages(
+  look: Look,
+  packed: PackedShot | undefined,
+): Promise<(name: string) => GreyImage | undefined> {
+  const names = SETTINGS.filter(({ kind }) => kind === 'image')
+    .map(({ path }) => getSetting(look, path) as string)
+    .filter((name) => name !== NO_IMAGE);
+  const images = new Map<string, GreyImage>();
+  for (const name of names) {
+    const own = packed?.shot.images.find((image) => image.name === name);
+    const picture = own
+      ? mergePictures(await readPassFiles([{ name, read: () => packed!.files.get(own.id)! }]))
+      : await readPicture([name]);
+    images.set(name, greyImage(own?.id ?? name, name, picture));
+  }
+  return (name) => images.get(name);
+}
+
+/** `plate:ID` names a plate of the shot, or a file. */
+async function openBackdrop(
+  look: Look,
+  packed: PackedShot | undefined,
+): Promise<((id: string) => Plate | undefined) | undefined> {
+  const { background } = look.plate;
+  if (!background.startsWith('plate:')) return undefined;
+  const name = background.slice('plate:'.length);
+  const entry = packed?.shot.plates.find(({ id }) => id === name);
+  const plate = await (entry ? plateOfShot(packed!, entry) : plateOfFiles([name], `backdrop ${name}`));
+  return (id) => (id === name ? plate : undefined);
+}
