@@ -9,12 +9,25 @@ const ISOLATION = [
   { key: 'Referrer-Policy', value: 'no-referrer' },
 ];
 
+/** What a worker's script may do; pages have a policy of their own (src/proxy.ts). */
+const WORKER_POLICY = [
+  {
+    key: 'Content-Security-Policy',
+    value:
+      "default-src 'self'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self' blob:; worker-src 'self' blob:",
+  },
+];
+
 const config: NextConfig = {
   poweredByHeader: false,
   devIndicators: false,
   // Types are checked by their own, quicker step before the build.
   typescript: { ignoreBuildErrors: true },
-  headers: () => Promise.resolve([{ source: '/:path*', headers: ISOLATION }]),
+  headers: () =>
+    Promise.resolve([
+      { source: '/:path*', headers: ISOLATION },
+      { source: '/_next/static/:path*', headers: WORKER_POLICY },
+    ]),
 };
 
 export default config;

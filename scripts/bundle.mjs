@@ -24,6 +24,8 @@ export async function bundle(entries, folder) {
       js: "import { createRequire as bundleRequire } from 'node:module'; const require = bundleRequire(import.meta.url);",
     },
     sourcemap: 'linked',
+    // Holds native code.
+    external: ['sharp'],
     logLevel: 'error',
   });
   for (const name of readdirSync(aside)) renameSync(join(aside, name), join(at(folder), name));

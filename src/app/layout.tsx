@@ -6,6 +6,7 @@ import InitColorSchemeScript from '@mui/material/InitColorSchemeScript';
 import { ThemeProvider } from '@mui/material/styles';
 import { AppRouterCacheProvider } from '@mui/material-nextjs/v16-appRouter';
 import type { Metadata } from 'next';
+import { headers } from 'next/headers';
 import { theme } from '../features/shell';
 
 export const metadata: Metadata = {
@@ -13,11 +14,12 @@ export const metadata: Metadata = {
   description: 'Camera and lens optics for rendered images',
 };
 
-export default function RootLayout({ children }: { children: React.ReactNode }) {
+export default async function RootLayout({ children }: { children: React.ReactNode }) {
+  const nonce = (await headers()).get('x-nonce') ?? undefined;
   return (
     <html lang="en" className="dark" suppressHydrationWarning>
       <body>
-        <InitColorSchemeScript attribute="class" defaultMode="dark" />
+        <InitColorSchemeScript attribute="class" defaultMode="dark" nonce={nonce} />
         <AppRouterCacheProvider options={{ enableCssLayer: true }}>
           <ThemeProvider theme={theme} defaultMode="dark">
             <CssBaseline />

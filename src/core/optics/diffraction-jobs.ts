@@ -1,3 +1,4 @@
+import { type Shared } from '../kernels/runtime/shared';
 import { placeInGrid, type Grid } from '../kernels/convolution/fft-grid-jobs';
 import { ANGLES, STEP } from './log-polar-psf';
 
@@ -11,7 +12,7 @@ export interface SharedPower {
   columns: number;
   /** To a wavelength times f-number. */
   samples: number;
-  power: SharedArrayBuffer;
+  power: Shared;
 }
 
 export interface PowerRows {
@@ -49,7 +50,7 @@ export interface PolarRows {
   nearest: number;
   from: number;
   to: number;
-  density: SharedArrayBuffer;
+  density: Shared;
 }
 
 /** Reads some rows of a point image, by distance and angle, out of power spectra. */
@@ -98,12 +99,12 @@ function bilinearPowerSampler({ length, columns, samples, power: shared }: Share
 }
 
 export interface WhiteRows {
-  source: SharedArrayBuffer;
+  source: Shared;
   /** Of each wavelength, from the shortest on, what it brings to each channel. */
   weights: (readonly [red: number, green: number, blue: number])[];
   from: number;
   to: number;
-  out: readonly [SharedArrayBuffer, SharedArrayBuffer, SharedArrayBuffer];
+  out: readonly [Shared, Shared, Shared];
 }
 
 /** Sums some rows of a white image: every wavelength is the same pattern, a row farther out than the one before it. */

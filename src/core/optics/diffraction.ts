@@ -1,3 +1,4 @@
+import { allocateShared, type Shared } from '../kernels/runtime/shared';
 import { BLOCK, newGrid } from '../kernels/convolution/fft-grid-jobs';
 import {
   rangeTasks,
@@ -55,7 +56,7 @@ export async function diffraction(
     ...subProgress(options, 0.4, 0.5),
   });
   const rows = Math.floor(Math.log((USEFUL * size) / 2 / NEAREST) / STEP);
-  const density = new SharedArrayBuffer(rows * ANGLES * 4);
+  const density = allocateShared(rows * ANGLES * 4);
   await parallel.run(
     banded('polarRows', rows, {
       middle,
@@ -92,13 +93,13 @@ async function powerSpectrum(
 ): Promise<SharedPower> {
   const length = samples * size;
   const grid = newGrid(length, length);
-  const plane = new SharedArrayBuffer(mask.byteLength);
+  const plane = allocateShared(mask.byteLength);
   new Float32Array(plane).set(mask);
   const columns = length / 2 + 1;
   await parallel.run(banded('transformRows', size, { grid, width: size, plane }), options);
   const blocks = Math.ceil(grid.columns / BLOCK);
   await parallel.run(banded('convolveColumns', blocks, { grid, height: size, spectrum: undefined }), options);
-  const spectrum = { length, columns, samples, power: new SharedArrayBuffer(columns * length * 4) };
+  const spectrum = { length, columns, samples, power: allocateShared(columns * length * 4) };
   const scale = squared > 0 ? samples ** 2 / (squared * size * size * length * length) : 0;
   await parallel.run(banded('powerRows', length, { grid, spectrum, scale }), options);
   return spectrum;
@@ -116,7 +117,7 @@ export async function polychromaticPsf(
   const more = samples.length - 1;
   const source = extrapolateFarField(image, more);
   const rows = image.rows + more;
-  const out = [0, 1, 2].map(() => new SharedArrayBuffer(rows * ANGLES * 4));
+  const out = [0, 1, 2].map(() => allocateShared(rows * ANGLES * 4));
   const weights = samples.map(({ wavelength, weight }) =>
     weight.map((value) => value * (REFERENCE / wavelength) ** 2),
   ) as unknown as WhiteRows['weights'];
@@ -133,8 +134,8 @@ export async function polychromaticPsf(
 }
 
 /** An image's rows and some more, in which each angle falls off as it did before. */
-function extrapolateFarField({ density, rows, ...image }: LogPolarPsf, more: number): SharedArrayBuffer {
-  const shared = new SharedArrayBuffer((rows + more) * ANGLES * 4);
+function extrapolateFarField({ density, rows, ...image }: LogPolarPsf, more: number): Shared {
+  const shared = allocateShared((rows + more) * ANGLES * 4);
   const out = new Float32Array(shared);
   out.set(density);
   const factors = slopes({ density, rows, ...image }).map((slope) => Math.exp(slope * STEP));

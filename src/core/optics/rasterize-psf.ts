@@ -1,3 +1,4 @@
+import { shareFloats, type Shared } from '../kernels/runtime/shared';
 import { ANGLES, slopes, STEP, type LogPolarPsf } from './log-polar-psf';
 
 /** Fall-off beyond what is computed: spikes grow thinner in angle as fast as they dim, gaps dim faster. */
@@ -10,7 +11,7 @@ const FINE = 12;
 export interface SharedPsf {
   channels: number;
   /** Of each row and angle the channels' densities, already per square pixel. */
-  density: SharedArrayBuffer;
+  density: Shared;
   /** Logarithm of the first row's distance, in pixels. */
   first: number;
   rows: number;
@@ -24,14 +25,8 @@ export interface PsfRows {
   from: number;
   to: number;
   /** For each channel all rows, each from `-(width - 1)` to `width - 1`. */
-  out: SharedArrayBuffer[];
+  out: Shared[];
 }
-
-const shared = (values: Float32Array): SharedArrayBuffer => {
-  const buffer = new SharedArrayBuffer(values.byteLength);
-  new Float32Array(buffer).set(values);
-  return buffer;
-};
 
 /**
  * Images made ready to be laid on pixels, `unit` of which are a wavelength times f-number; each has an integral of 1. They
@@ -52,7 +47,7 @@ export function preparePsf(images: readonly LogPolarPsf[], unit: number, reach: 
   });
   const start = first + Math.log(unit);
   antialiasAngles(density, channels, rows, start);
-  return { channels, density: shared(density), rows, first: start };
+  return { channels, density: shareFloats(density), rows, first: start };
 }
 
 /**

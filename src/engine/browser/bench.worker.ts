@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
 import type { RgbaImage } from '../../core/image/rgba';
 import type { Role } from '../../core/image/roles';
+import { canShareMemory } from '../../core/kernels/runtime/shared';
 import { serialRunner } from '../../core/jobs';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { BenchEngine } from '../bench-engine';
@@ -25,7 +26,7 @@ const MAX_THREADS = 8;
 
 function startThreads(): TaskRunner {
   const count = Math.min(MAX_THREADS, navigator.hardwareConcurrency || 1);
-  if (count <= 1) return serialRunner;
+  if (count <= 1 || !canShareMemory) return serialRunner;
   const workers = Array.from(
     { length: count },
     () => new Worker(new URL('./task.worker.ts', import.meta.url), { type: 'module' }),

@@ -32,14 +32,6 @@ let engine: Comlink.Remote<BenchApi> | undefined;
 /** The bench worker of this page, started at first use. */
 export function benchEngine(): Comlink.Remote<BenchApi> {
   if (engine) return engine;
-  if (!globalThis.crossOriginIsolated) {
-    throw new EngineError({
-      kind: 'fault',
-      what: 'this page may not share memory between threads',
-      where: undefined,
-      todo: 'Open it at the address that `npm start` prints, in a current browser',
-    });
-  }
   engine = Comlink.wrap<BenchApi>(
     new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' }),
   );

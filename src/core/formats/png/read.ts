@@ -1,9 +1,11 @@
 import { convertIndexedToRgb, decode } from 'fast-png';
+import { Unzlib } from 'fflate';
 import { FileError } from '../../errors';
 import type { Picture } from '../../image/picture';
 import { COPY_AGAIN, guardSize } from '../limits';
 import { rasterPicture } from '../raster';
 
+const IDAT = 0x49444154;
 const COLOUR_CHANNELS: Readonly<Record<number, number>> = { 0: 1, 2: 3, 3: 1, 4: 2, 6: 4 };
 
 /** Reads a PNG of any colour type and depth (ISO/IEC 15948). `data`: its values are not colour but data. */
@@ -50,5 +52,54 @@ function guardHeader(bytes: Uint8Array): void {
   const channels = COLOUR_CHANNELS[bytes[25]!];
   if (!channels)
     throw new FileError(`the PNG has colour type ${bytes[25]}, which does not exist`, COPY_AGAIN);
-  guardSize(width, height, (width * height * channels * bytes[24]!) / 8, bytes.length);
+  const bits = channels * bytes[24]!;
+  guardSize(width, height, (width * height * bits) / 8, bytes.length);
+  guardStream(bytes, inflatedSize(width, height, bits, bytes[28] === 1));
+}
+
+/** Where each pass of an interlaced picture begins, and its steps: x, y, x step, y step (ISO/IEC 15948, 8.2). */
+const PASSES = [
+  [0, 0, 8, 8],
+  [4, 0, 8, 8],
+  [0, 4, 4, 8],
+  [2, 0, 4, 4],
+  [0, 2, 2, 4],
+  [1, 0, 2, 2],
+  [0, 1, 1, 2],
+] as const;
+
+/** Bytes of a picture's rows, each with its filter. */
+function inflatedSize(width: number, height: number, bits: number, interlaced: boolean): number {
+  const passes = interlaced ? PASSES : ([[0, 0, 1, 1]] as const);
+  return passes.reduce((sum, [x, y, stepX, stepY]) => {
+    const [columns, rows] = [Math.ceil((width - x) / stepX), Math.ceil((height - y) / stepY)];
+    return columns > 0 && rows > 0 ? sum + rows * (1 + Math.ceil((columns * bits) / 8)) : sum;
+  }, 0);
+}
+
+/** A file that is smaller cannot hold enough to matter: Deflate packs a thousandfold at most. */
+const HARMLESS_BYTES = 2 ** 17;
+const STEP = 2 ** 16;
+
+/** Refuses a stream that holds more than the header declares: the package would take memory for all of it. */
+function guardStream(bytes: Uint8Array, size: number): void {
+  if (bytes.length < HARMLESS_BYTES) return;
+  let inflated = 0;
+  const inflate = new Unzlib(({ length }) => {
+    inflated += length;
+    if (inflated > size) throw new FileError('the PNG holds more than its header declares', COPY_AGAIN);
+  });
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  try {
+    for (let at = 8; at + 8 <= bytes.length;) {
+      const length = view.getUint32(at);
+      if (view.getUint32(at + 4) === IDAT)
+        for (let from = at + 8; from < at + 8 + length; from += STEP)
+          inflate.push(bytes.subarray(from, Math.min(from + STEP, at + 8 + length)));
+      at += 12 + length;
+    }
+  } catch (error) {
+    // What else is wrong with the stream the package tells.
+    if (error instanceof FileError) throw error;
+  }
 }

@@ -3,6 +3,7 @@ import { FileError } from '../../errors';
 import { addChannel, emptyPicture, type Picture } from '../../image/picture';
 import { COPY_AGAIN, guardSize } from '../limits';
 import { rasterPicture } from '../raster';
+import { registerBoundedDecoders } from './bounded-decoders';
 import { FLOAT, RGB, UNSIGNED, WHITE_IS_ZERO } from './tags';
 
 /**
@@ -11,6 +12,7 @@ import { FLOAT, RGB, UNSIGNED, WHITE_IS_ZERO } from './tags';
  */
 export async function readTiff(bytes: Uint8Array, data: boolean): Promise<Picture> {
   try {
+    registerBoundedDecoders();
     const tiff = await fromArrayBuffer(new Uint8Array(bytes).buffer);
     // The number of pictures is never asked for: it follows a chain that a damaged file may close to a ring.
     return await readImage(await tiff.getImage(0), bytes.length, data);

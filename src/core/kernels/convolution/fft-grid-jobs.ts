@@ -1,5 +1,5 @@
+import { allocateShared, type Shared } from '../runtime/shared';
 import { transform, type Complex } from './fft';
-import type { Shared } from '../runtime/parallel';
 
 /**
  * The three passes of a convolution by FFT, each over a band of rows or of column blocks of one padded complex grid in
@@ -25,7 +25,7 @@ export const BLOCK = 16;
 export function newGrid(length: number, rows: number): Grid {
   const columns = length / 2 + 1;
   const bytes = Math.ceil(columns / BLOCK) * BLOCK * rows * 8;
-  return { length, rows, columns, re: new SharedArrayBuffer(bytes), im: new SharedArrayBuffer(bytes) };
+  return { length, rows, columns, re: allocateShared(bytes), im: allocateShared(bytes) };
 }
 
 /** Rows `from` to `to` of a real plane that is `width` wide; `from` is even. Further columns are zero. */

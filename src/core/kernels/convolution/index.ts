@@ -1,4 +1,5 @@
-import type { RunOptions, Shared } from '../runtime/parallel';
+import { type Shared } from '../runtime/shared';
+import type { RunOptions } from '../runtime/parallel';
 
 /** A kernel's transform, ready to be multiplied with; what it holds is its maker's own. */
 export interface Spectrum {

@@ -1,15 +1,9 @@
+import { allocateShared, shareFloats, type Shared } from '../runtime/shared';
 import { BLOCK, newGrid, type ColumnBlocks, type Grid, type RowBand } from './fft-grid-jobs';
 import type { ConvolutionKernel, Spectrum } from '.';
 import { nextFastLength } from './fft';
 import { rowsOfPlanes } from './kernel-planes';
-import {
-  rangeTasks,
-  subProgress,
-  type TaskRunner,
-  type RunOptions,
-  type Shared,
-  type Task,
-} from '../runtime/parallel';
+import { rangeTasks, subProgress, type TaskRunner, type RunOptions, type Task } from '../runtime/parallel';
 
 class ReferenceSpectrum implements Spectrum {
   constructor(
@@ -70,7 +64,7 @@ export function referenceConvolution(parallel: TaskRunner): ConvolutionKernel {
       for (const plane of planes) {
         const grid = newGrid(nextFastEvenLength(2 * width - 1), nextFastLength(2 * height - 1));
         await parallel.run(
-          rowTasks('transformRows', { grid, width, plane: toShared(plane) }, height),
+          rowTasks('transformRows', { grid, width, plane: shareFloats(plane) }, height),
           options,
         );
         await parallel.run(columnTasks({ grid, height, spectrum: undefined }), options);
@@ -94,7 +88,7 @@ export function referenceConvolution(parallel: TaskRunner): ConvolutionKernel {
         const fresh = source instanceof Float32Array;
         if (fresh)
           await parallel.run(
-            rowTasks('transformRows', { grid, width, plane: toShared(source) }, height),
+            rowTasks('transformRows', { grid, width, plane: shareFloats(source) }, height),
             share(0, 0.2),
           );
         const before = fresh ? undefined : ownSpectrum(source).grid;
@@ -129,18 +123,5 @@ function nextFastEvenLength(size: number): number {
 }
 
 function newPlane(count: number): Shared {
-  return new SharedArrayBuffer(count * 4);
-}
-
-function toShared(plane: Float32Array): Shared {
-  if (
-    plane.buffer instanceof SharedArrayBuffer &&
-    plane.byteOffset === 0 &&
-    plane.byteLength === plane.buffer.byteLength
-  ) {
-    return plane.buffer;
-  }
-  const shared = newPlane(plane.length);
-  new Float32Array(shared).set(plane);
-  return shared;
+  return allocateShared(count * 4);
 }

@@ -1,3 +1,6 @@
+import { type Shared } from './shared';
+import { canShareMemory } from './shared';
+
 const PAGE = 65536;
 const INITIAL_PAGES = 16;
 const MAX_PAGES = 65536;
@@ -12,7 +15,11 @@ let lastId = 0;
 
 /** A stack allocator over the shared memory of a WebAssembly kernel. Addresses are in bytes. */
 export class Arena {
-  readonly memory = new WebAssembly.Memory({ initial: INITIAL_PAGES, maximum: MAX_PAGES, shared: true });
+  readonly memory = new WebAssembly.Memory({
+    initial: INITIAL_PAGES,
+    maximum: MAX_PAGES,
+    shared: canShareMemory,
+  });
   readonly shared: SharedMemory = { id: ++lastId, memory: this.memory };
   private next = 0;
 

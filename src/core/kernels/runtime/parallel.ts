@@ -1,6 +1,3 @@
-/** Memory that several workers see at once. */
-export type Shared = SharedArrayBuffer;
-
 /**
  * The input type of every job, by the job's name. A module that defines a job adds it here by declaration merging, so that
  * a task with the wrong input does not compile; `core/jobs.ts` lists the functions.

@@ -1,3 +1,4 @@
+import { shareFloats } from '../../../kernels/runtime/shared';
 import type { KernelPlane, KernelRows } from '../../../kernels/convolution';
 import { rowsOfPlanes } from '../../../kernels/convolution/kernel-planes';
 
@@ -12,10 +13,7 @@ export interface PixelKernel {
 }
 
 function pixelKernel(kind: KernelPlane['kind'], values: Float32Array, width: number): PixelKernel {
-  const isShared =
-    values.buffer instanceof SharedArrayBuffer && values.byteLength === values.buffer.byteLength;
-  const data = isShared ? (values.buffer as SharedArrayBuffer) : new SharedArrayBuffer(values.byteLength);
-  if (!isShared) new Float32Array(data).set(values);
+  const data = shareFloats(values);
   const plane = { kind, data, gain: 1 };
   return { plane, rows: rowsOfPlanes([plane], width), bytes: data.byteLength };
 }

@@ -1,3 +1,4 @@
+import { allocateShared } from '../../../kernels/runtime/shared';
 import { pupilImage } from '../../../light/image';
 import { LUMINANCE } from '../../../color/primaries';
 import type { Size } from '../../../image/rectangle';
@@ -91,7 +92,7 @@ export async function rasterizePsf(
 ): Promise<RasterizedPsf> {
   const columns = 2 * width - 1;
   const point = preparePsf(images, unit, Math.hypot(width, height));
-  const out = images.map(() => new SharedArrayBuffer(columns * height * 4));
+  const out = images.map(() => allocateShared(columns * height * 4));
   const tasks = rangeTasks('rasterizePsfRows', { point, width, out }, height, ROWS_PER_TASK);
   await parallel.run(tasks, options);
   const outside = images.map((image) => shareOutside(image, unit, width - 0.5, height - 0.5));
