@@ -44,8 +44,8 @@ export class BenchEngine {
     this.prints = new Prints(this.context);
   }
 
-  listen(listener: ProgressListener): void {
-    this.lanes.listen(listener);
+  listen(listener: ProgressListener, notice?: (text: string) => void): void {
+    this.lanes.listen(listener, notice);
   }
 
   cancel(lane: Lane): void {

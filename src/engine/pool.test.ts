@@ -2,7 +2,8 @@ import { CancelledError } from '../core/errors';
 import { referenceConvolution } from '../core/kernels/convolution/reference';
 import { serialRunner, runJob } from '../core/jobs';
 import type { TaskRunner, Task } from '../core/kernels/runtime/parallel';
-import { answer, Pool, type Reply, type TaskThread } from './pool';
+import { Lanes } from './lanes';
+import { answer, Pool, ThreadLostError, type Reply, type TaskThread } from './pool';
 
 /** Threads that do their work at once but answer later, in any order. */
 function fakeThreads(count: number): TaskRunner {
@@ -27,6 +28,39 @@ describe('the pool', () => {
     await expect(pool.run([bad])).rejects.toThrow(/no job/);
     await expect(pool.run([])).resolves.toBeUndefined();
     expect(pool.threads).toBe(2);
+  });
+
+  it('replaces a thread that ends, and fails only what that was doing', async () => {
+    const started: string[] = [];
+    const thread = (name: string, dies: boolean): TaskThread => {
+      let reply: (reply: Reply) => void = () => undefined;
+      let end: () => void = () => undefined;
+      return {
+        post: () => {
+          started.push(name);
+          setTimeout(() => (dies ? end() : reply({ done: true })), 1);
+        },
+        onReply: (listener) => (reply = listener),
+        onEnd: (listener) => (end = listener),
+      };
+    };
+    const pool = new Pool([thread('mortal', true)], () => thread('heir', false));
+    const task = { job: 'any', input: undefined } as unknown as Task;
+    const lanes = new Lanes();
+    const notices: string[] = [];
+    lanes.listen(
+      () => undefined,
+      (text) => notices.push(text),
+    );
+    const outcome = await lanes.run('view', async () => {
+      await pool.run([task, task]);
+      return 'done';
+    });
+    expect(outcome).toEqual({ value: 'done' });
+    expect(notices).toEqual([expect.stringContaining('was replaced')]);
+    // The first try's two, of which one died, and both again.
+    expect(started).toEqual(['mortal', 'heir', 'heir', 'heir']);
+    await expect(new Pool([thread('mortal', true)]).run([task])).rejects.toThrow(ThreadLostError);
   });
 
   it('starts no more tasks once it is given up', async () => {

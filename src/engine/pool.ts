@@ -1,5 +1,5 @@
-import { CancelledError } from '../core/errors';
-import type { TaskRunner, RunOptions, Task } from '../core/kernels/runtime/parallel';
+import { BokeluxError, CancelledError } from '../core/errors';
+import type { RunOptions, Task, TaskRunner } from '../core/kernels/runtime/parallel';
 import { settled } from '../core/kernels/runtime/scratch';
 
 /** What a task's thread answers. */
@@ -9,24 +9,34 @@ export type Reply = { done: true } | { failed: string };
 export interface TaskThread {
   post(task: Task): void;
   onReply(listener: (reply: Reply) => void): void;
+  /** Hears that the thread is there no more. */
+  onEnd?(listener: () => void): void;
+}
+
+/** A thread ended in the middle of its task: memory ran out, or the system stopped it. */
+export class ThreadLostError extends BokeluxError {
+  constructor() {
+    super('a thread ended in the middle of its work');
+  }
 }
 
 /**
- * Shares tasks out over threads, each taking the next when it is done with one. The same pool serves browser workers
- * and Node's worker threads; only how a thread is made differs.
+ * Shares tasks out over threads, each taking the next when it is done with one. The same pool serves browser workers and
+ * Node's worker threads; only how a thread is made differs. A thread that ends is replaced, if `replace` makes another;
+ * what it was doing fails with {@link ThreadLostError}.
  */
 export class Pool implements TaskRunner {
-  private readonly idle: TaskThread[];
+  private readonly idle: TaskThread[] = [];
   private readonly waiting: ((thread: TaskThread) => void)[] = [];
-  private readonly settle = new Map<TaskThread, (reply: Reply) => void>();
+  private readonly settle = new Map<TaskThread, { reply: (reply: Reply) => void; lost: () => void }>();
+  readonly threads: number;
 
-  constructor(private readonly all: readonly TaskThread[]) {
-    this.idle = [...all];
-    for (const thread of all) thread.onReply((reply) => this.settle.get(thread)?.(reply));
-  }
-
-  get threads(): number {
-    return this.all.length;
+  constructor(
+    threads: readonly TaskThread[],
+    private readonly replace?: () => TaskThread,
+  ) {
+    this.threads = threads.length;
+    for (const thread of threads) this.add(thread);
   }
 
   async run(tasks: readonly Task[], { signal, progress }: RunOptions = {}): Promise<void> {
@@ -34,19 +44,38 @@ export class Pool implements TaskRunner {
     await settled(
       tasks.map(async (task) => {
         const thread = await this.acquire();
+        let isLost = false;
         try {
           if (signal?.aborted) throw new CancelledError();
-          const reply = await new Promise<Reply>((resolve) => {
-            this.settle.set(thread, resolve);
+          const reply = await new Promise<Reply>((resolve, reject) => {
+            const lost = (): void => {
+              isLost = true;
+              reject(new ThreadLostError());
+            };
+            this.settle.set(thread, { reply: resolve, lost });
             thread.post(task);
           });
           if ('failed' in reply) throw new Error(reply.failed);
           progress?.(++done / tasks.length);
         } finally {
-          this.release(thread);
+          this.settle.delete(thread);
+          if (!isLost) this.release(thread);
         }
       }),
     );
+  }
+
+  private add(thread: TaskThread): void {
+    thread.onReply((reply) => this.settle.get(thread)?.reply(reply));
+    thread.onEnd?.(() => this.lose(thread));
+    this.release(thread);
+  }
+
+  private lose(thread: TaskThread): void {
+    const at = this.idle.indexOf(thread);
+    if (at >= 0) this.idle.splice(at, 1);
+    this.settle.get(thread)?.lost();
+    if (this.replace) this.add(this.replace());
   }
 
   private acquire(): Promise<TaskThread> {

@@ -60,6 +60,8 @@ export interface DeskState extends Placement {
   revealed: string | null;
   /** Id of the mask whose handles are on the picture. */
   mask: string | null;
+  /** How often the engine was started again; what it computed before is gone. */
+  engineStarts: number;
   set: (change: Partial<Omit<DeskState, 'set'>>) => void;
 }
 
@@ -93,5 +95,6 @@ export const useDesk = create<DeskState>()((set) => ({
   drawingRegion: false,
   revealed: null,
   mask: null,
+  engineStarts: 0,
   set,
 }));

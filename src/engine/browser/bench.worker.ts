@@ -17,29 +17,36 @@ import type {
   Shown,
   ShowRequest,
 } from '../messages';
-import { Pool, type Reply } from '../pool';
+import { Pool, type Reply, type TaskThread } from '../pool';
+import { holdLock, whenReleased } from './life-lock';
+import type { HoldRequest } from './task.worker';
 import type { Printed } from '../../core/print/print';
 import type { Shot } from '../../core/shot/shot';
 
 /** More threads than this gain little and take memory. */
 const MAX_THREADS = 8;
 
+function startThread(): TaskThread {
+  const worker = new Worker(new URL('./task.worker.ts', import.meta.url), { type: 'module' });
+  let reply: (reply: Reply) => void = () => undefined;
+  let ended: () => void = () => undefined;
+  worker.onmessage = ({ data }: MessageEvent<Reply | { held: string }>) => {
+    if ('held' in data) whenReleased(data.held, () => ended());
+    else reply(data);
+  };
+  worker.onerror = (event) => reply({ failed: event.message });
+  worker.postMessage({ hold: `thread ${crypto.randomUUID()}` } satisfies HoldRequest);
+  return {
+    post: (task) => worker.postMessage(task),
+    onReply: (listener) => (reply = listener),
+    onEnd: (listener) => (ended = listener),
+  };
+}
+
 function startThreads(): TaskRunner {
   const count = Math.min(MAX_THREADS, navigator.hardwareConcurrency || 1);
   if (count <= 1 || !canShareMemory) return serialRunner;
-  const workers = Array.from(
-    { length: count },
-    () => new Worker(new URL('./task.worker.ts', import.meta.url), { type: 'module' }),
-  );
-  return new Pool(
-    workers.map((worker) => ({
-      post: (task) => worker.postMessage(task),
-      onReply: (listener) => {
-        worker.onmessage = ({ data }: MessageEvent<Reply>) => listener(data);
-        worker.onerror = (event) => listener({ failed: event.message });
-      },
-    })),
-  );
+  return new Pool(Array.from({ length: count }, startThread), startThread);
 }
 
 /** A picture for the page: an image bitmap in place of bytes, moved and not copied. */
@@ -86,7 +93,10 @@ async function transferBitmaps(value: unknown): Promise<Outcome<unknown>> {
 }
 
 const api = {
-  listen: (listener: ProgressListener): void => engine.listen(listener),
+  /** Holds a lock as long as this worker lives. */
+  holdLock: (name: string): Promise<void> => holdLock(name),
+  listen: (listener: ProgressListener, notice: (text: string) => void): void =>
+    engine.listen(listener, notice),
   cancel: (lane: Lane): void => engine.cancel(lane),
   closePlate: (id: string): void => engine.closePlate(id),
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),

@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { serialRunner } from '../../core/jobs';
-import { Pool, type Reply } from '../pool';
+import { Pool, type TaskThread } from '../pool';
 
 /** Threads under Node, and the way to end them. */
 export interface NodeThreads {
@@ -13,18 +13,28 @@ export interface NodeThreads {
 /** Starts `count` worker threads (one a core by default). One thread needs no worker. `script` is the built task thread. */
 export function startThreads(script: URL, count: number = availableParallelism()): NodeThreads {
   if (count <= 1) return { parallel: serialRunner, close: () => Promise.resolve() };
-  const workers = Array.from({ length: count }, () => new Worker(script));
-  const parallel = new Pool(
-    workers.map((worker) => ({
+  const workers = new Set<Worker>();
+  let isClosing = false;
+  const startThread = (): TaskThread => {
+    const worker = new Worker(script);
+    workers.add(worker);
+    // An error ends the thread, too.
+    worker.on('error', () => undefined);
+    return {
       post: (task) => worker.postMessage(task),
-      onReply: (listener) => {
-        worker.on('message', (reply: Reply) => listener(reply));
-        worker.on('error', (error: Error) => listener({ failed: error.stack ?? error.message }));
-      },
-    })),
-  );
+      onReply: (listener) => worker.on('message', listener),
+      onEnd: (listener) =>
+        worker.on('exit', () => {
+          workers.delete(worker);
+          if (!isClosing) listener();
+        }),
+    };
+  };
   return {
-    parallel,
-    close: async () => void (await Promise.all(workers.map((worker) => worker.terminate()))),
+    parallel: new Pool(Array.from({ length: count }, startThread), startThread),
+    close: async () => {
+      isClosing = true;
+      await Promise.all([...workers].map((worker) => worker.terminate()));
+    },
   };
 }

@@ -48,11 +48,15 @@ jest.mock('../../engine/browser/client', () => ({
     }
   },
   benchEngine: () => mockEngine,
+  setEngineEvents: (events: typeof mockEvents.current) => (mockEvents.current = events),
   unwrap(outcome: { value?: unknown; failure?: { what: string; where: string } }) {
     if (outcome.failure) throw new Error(`${outcome.failure.where}: ${outcome.failure.what}`);
     return outcome.value;
   },
 }));
+
+/** What the page hears of the engine. */
+const mockEvents: { current?: { replaced(ends: number): void; notice(text: string): void } } = {};
 
 /** The browser's store: a map that can be full. */
 const mockStore = { files: new Map<string, Blob>(), document: undefined as unknown, full: false };
@@ -99,6 +103,35 @@ beforeEach(() => {
     images: {},
     fileBytes: {},
     quota: undefined,
+  });
+});
+
+describe('an engine that ended', () => {
+  it('is given everything of the shot again, and the person is told', async () => {
+    await takeFiles([file('quay.exr'), file('pier.exr')]);
+    await startSession();
+    await takeFiles([file('quay.exr'), file('pier.exr')]);
+    const open = [...mockEngine.open.keys()].sort();
+    const { plates, look } = useShot.getState();
+    mockEngine.open.clear();
+    told.length = 0;
+    const starts = useDesk.getState().engineStarts;
+    mockEvents.current!.replaced(1);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect([...mockEngine.open.keys()].sort()).toEqual(open);
+    expect(useShot.getState()).toMatchObject({ plates, look });
+    expect(told).toEqual([expect.stringMatching(/warning: the engine ended.*no edit is lost/)]);
+    expect(useDesk.getState().engineStarts).toBe(starts + 1);
+  });
+
+  it('again and again is not fed what may end it', async () => {
+    await startSession();
+    mockEngine.open.clear();
+    told.length = 0;
+    mockEvents.current!.replaced(4);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(mockEngine.open.size).toBe(0);
+    expect(told).toEqual([expect.stringContaining('error: the engine ended again and again')]);
   });
 });
 

@@ -2,7 +2,8 @@ import { FileError } from '../../core/errors';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
 import { parseLook } from '../../core/look/look';
 import { filesOf, plateOfFile, SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
-import { benchEngine, unwrap } from '../../engine/browser/client';
+import { canShareMemory } from '../../core/kernels/runtime/shared';
+import { benchEngine, setEngineEvents, unwrap } from '../../engine/browser/client';
 import { askToKeep, loadDocument, pruneFiles, saveDocument } from '../../state/autosave';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -139,6 +140,45 @@ async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Pro
   }
 }
 
+/** A shot that ends the engine so often may do it again. */
+const MAX_ENDS = 3;
+
+/** Opens everything of the shot in a new engine. What fails is named; the rest is there. */
+async function reopenShot(ends: number): Promise<void> {
+  if (ends > MAX_ENDS) {
+    notify(
+      'the engine ended again and again: take the last plate off the shelf, or reload the page. The shot is kept',
+      'error',
+    );
+    return;
+  }
+  notify(
+    'the engine ended and was started again; no edit is lost. The plates are being opened anew',
+    'warning',
+  );
+  const { plates, references, images } = currentShot();
+  const work = [
+    ...images.map((image) => () => openImage(image)),
+    ...plates.map((plate) => () => openPlate(plate)),
+    ...references.map((reference) => () => openReference(reference)),
+  ];
+  for (const open of work) await open().catch(reportError);
+  useDesk.getState().set({ engineStarts: useDesk.getState().engineStarts + 1 });
+}
+
+/** Hears of the engine: what it has to say, and that it was replaced. */
+function watchEngine(): void {
+  setEngineEvents({
+    notice: (text) => notify(text, 'warning'),
+    replaced: (ends) => void reopenShot(ends),
+  });
+  if (!canShareMemory)
+    notify(
+      'threads may not share memory at this address, so everything is computed on one thread, slowly. Open the address that npm start prints',
+      'warning',
+    );
+}
+
 async function openShotFile(file: File): Promise<void> {
   const { shot, files } = unwrap(await benchEngine().unpackShot(file, file.name));
   await install(shot, files);
@@ -183,6 +223,7 @@ export async function openDemo(): Promise<void> {
 /** Brings back the shot that is kept in this browser; without one, opens the demo shot. */
 export async function startSession(): Promise<void> {
   useDesk.getState().set({ phase: 'opening' });
+  watchEngine();
   try {
     void askToKeep();
     const kept = await loadDocument();

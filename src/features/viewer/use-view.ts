@@ -76,6 +76,7 @@ export function useView(
     let alive = true;
     let last: Wish | undefined;
     let lastPlate: string | undefined;
+    let starts = useDesk.getState().engineStarts;
     let opened: string | undefined;
     const shifts = new FeedShifts();
     const scheduler = new ViewScheduler<Wish, ShownBitmap>({
@@ -139,7 +140,10 @@ export function useView(
         redraw();
         return;
       }
-      if (!sameWish(wish, last)) {
+      const { engineStarts } = useDesk.getState();
+      if (engineStarts !== starts) lastPlate = undefined;
+      if (!sameWish(wish, last) || engineStarts !== starts) {
+        starts = engineStarts;
         last = wish;
         scheduler.request(wish, useDesk.getState().dragging);
       }

@@ -5,7 +5,7 @@ import type { ConvolutionKernel, KernelPlane, KernelRows, Spectrum } from '.';
 import { nextFastLength } from './fft';
 import { rangeTasks, subProgress, type TaskRunner, type RunOptions } from '../runtime/parallel';
 import { Plan } from '../runtime/plan';
-import { withScratchBuffers } from '../runtime/scratch';
+import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
 
 /** Rows that the kernel does at once, columns of a block, bytes of a block's row and of a number four lanes wide. */
 const ROWS = 8;
@@ -300,40 +300,39 @@ function chooseRadices(length: number): number[] {
 export function wasmConvolution(parallel: TaskRunner): ConvolutionKernel {
   /** Memory that nobody works in, the last used first: a draft and the full size take turns. */
   const idle: ConvolutionWorkspace[] = [];
-  async function using<T>(
+  function using<T>(
     width: number,
     height: number,
-    work: (workshop: ConvolutionWorkspace) => Promise<T>,
+    work: (workspace: ConvolutionWorkspace) => Promise<T>,
   ): Promise<T> {
-    const fits = idle.findIndex((workshop) => workshop.width === width && workshop.height === height);
-    const workshop =
+    const fits = idle.findIndex((workspace) => workspace.width === width && workspace.height === height);
+    const workspace =
       idle.splice(fits, fits < 0 ? 0 : 1)[0] ?? new ConvolutionWorkspace(parallel, width, height);
-    try {
-      return await work(workshop);
-    } finally {
-      idle.unshift(workshop);
+    const keep = (): void => {
+      idle.unshift(workspace);
       while (idle.length > KEPT || idle.reduce((sum, { arena }) => sum + arena.bytes, 0) > KEPT_BYTES)
         idle.pop();
-    }
+    };
+    return runInWorkspace(() => work(workspace), keep);
   }
   return {
     prepare: (width, height, kernel, options = {}) =>
-      using(width, height, (workshop) => workshop.prepare(kernel, options)),
+      using(width, height, (workspace) => workspace.prepare(kernel, options)),
     transform: (width, height, planes, options = {}) =>
-      using(width, height, async (workshop) => {
+      using(width, height, async (workspace) => {
         const made: Spectrum[] = [];
         for (const [index, plane] of planes.entries()) {
           const share = subProgress(options, index / planes.length, (index + 1) / planes.length);
-          made.push(await workshop.transform(plane, share));
+          made.push(await workspace.transform(plane, share));
         }
         return made;
       }),
     convolve: (planes, spectra, options = {}) =>
-      using(spectra[0]!.width, spectra[0]!.height, async (workshop) => {
+      using(spectra[0]!.width, spectra[0]!.height, async (workspace) => {
         const results: Float32Array[] = [];
         for (const [index, plane] of planes.entries()) {
           const share = subProgress(options, index / planes.length, (index + 1) / planes.length);
-          results.push(await workshop.convolve(plane, spectra[index % spectra.length]!, share));
+          results.push(await workspace.convolve(plane, spectra[index % spectra.length]!, share));
         }
         return results;
       }),

@@ -29,3 +29,18 @@ export async function settled(promises: readonly Promise<void>[]): Promise<void>
   for (const result of await Promise.allSettled(promises))
     if (result.status === 'rejected') throw result.reason as Error;
 }
+
+/**
+ * Works in memory that is kept for the next call if all went well, or was given up between two calls. After any other
+ * error it is in an unknown state and is let go.
+ */
+export async function runInWorkspace<T>(work: () => Promise<T>, keep: () => void): Promise<T> {
+  try {
+    const value = await work();
+    keep();
+    return value;
+  } catch (error) {
+    if (error instanceof CancelledError) keep();
+    throw error;
+  }
+}

@@ -2,7 +2,7 @@ import { PLAN } from '../generated/scatter';
 import { Arena } from '../runtime/memory';
 import { subProgress, type TaskRunner, type RunOptions, type Task } from '../runtime/parallel';
 import { Plan } from '../runtime/plan';
-import { withScratchBuffers } from '../runtime/scratch';
+import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
 import { IN_FOCUS_RADIUS, type Disc, type Discs, type ScatterInput, type ScatterKernel } from '.';
 import { scatterKernel, type ScatterCall } from './jobs';
 
@@ -290,13 +290,12 @@ export function wasmScatter(parallel: TaskRunner): ScatterKernel {
   let idle: ScatterWorkspace | undefined;
   return {
     async scatter(input, options = {}) {
-      const workshop = idle ?? new ScatterWorkspace(parallel);
+      const workspace = idle ?? new ScatterWorkspace(parallel);
       idle = undefined;
-      try {
-        return await workshop.scatter(input, options);
-      } finally {
-        if (workshop.arena.bytes <= KEPT_BYTES) idle = workshop;
-      }
+      const keep = (): void => {
+        if (workspace.arena.bytes <= KEPT_BYTES) idle = workspace;
+      };
+      return runInWorkspace(() => workspace.scatter(input, options), keep);
     },
   };
 }
