@@ -10,6 +10,7 @@ import { writeExr } from '../src/core/formats/exr/write';
 import { channelFloats, pictureBytes } from '../src/core/image/picture';
 import { referenceConvolution } from '../src/core/kernels/convolution/reference';
 import { wasmConvolution } from '../src/core/kernels/convolution/wasm';
+import { wasmDiffraction } from '../src/core/kernels/diffraction/wasm';
 import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
 import { despike } from '../src/core/stations/plate/clean';
 import { serialRunner } from '../src/core/jobs';
@@ -21,7 +22,8 @@ import { wasmScatter } from '../src/core/kernels/scatter/wasm';
 import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
-import { rasterizePsf, spikeImages } from '../src/core/stations/veil/parts/spikes';
+import { rasterizePsf } from '../src/core/optics/rasterize-psf';
+import { spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
 import { startFftw } from './fftw';
 
@@ -131,9 +133,12 @@ await compare(
   () => many.convolve(planes, [spectrum]),
 );
 const bladed = assignSetting(defaultLook(), 'pupil.blades=7');
-const spikesOn = (parallel: TaskRunner) => async (): Promise<void> => {
-  const images = await spikeImages(bladed, { parallel });
-  await rasterizePsf(images, { width: WIDTH, height: HEIGHT }, 2, { parallel });
+const spikesOn = (parallel: TaskRunner): (() => Promise<void>) => {
+  const kernel = wasmDiffraction(parallel);
+  return async () => {
+    const images = await spikeImages(bladed, { kernel });
+    await rasterizePsf(images, { width: WIDTH, height: HEIGHT }, 2, { kernel });
+  };
 };
 await compare(
   `spikes of a new pupil 1280x720, ${threads.parallel.threads} threads`,

@@ -3,9 +3,8 @@ import { convolveColumns, transformRows, untransformRows } from './kernels/convo
 import { convolution } from './kernels/convolution/jobs';
 import { placeKernel } from './kernels/convolution/kernel-planes';
 import type { JobInputs, JobName, Task, TaskRunner } from './kernels/runtime/parallel';
+import { diffraction } from './kernels/diffraction/jobs';
 import { scatter } from './kernels/scatter/jobs';
-import { polarRows, powerRows, whiteRows } from './optics/diffraction-jobs';
-import { rasterizePsfRows } from './optics/rasterize-psf';
 
 /** Every job that a worker thread can run, by name. */
 const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
@@ -15,10 +14,7 @@ const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
   convolution,
   placeKernel,
   scatter,
-  powerRows,
-  polarRows,
-  whiteRows,
-  rasterizePsfRows,
+  diffraction,
 };
 
 export function runJob<Name extends JobName>(task: Task<Name>): void {

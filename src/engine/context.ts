@@ -48,7 +48,7 @@ export class EngineContext {
     const plate = (): Plate => this.plate(id ?? '');
     return {
       cache: this.cache,
-      parallel: this.kernels.parallel,
+      diffraction: this.kernels.diffraction,
       image: this.image,
       plate,
       lightBefore: async (station, scale) => {

@@ -3,6 +3,7 @@ import { assignSetting, defaultLook } from '../../core/look/look';
 import { partPaths } from '../../core/stations/veil/parts';
 import { integer, shotFiles, withLook, withShot } from '../options';
 import { writeExr } from '../../core/formats/exr/write';
+import { wasmDiffraction } from '../../core/kernels/diffraction/wasm';
 import { serialRunner } from '../../core/jobs';
 import { addChannel, emptyPicture } from '../../core/image/picture';
 import { pointSpread } from '../../core/stations/veil/point-spread';
@@ -26,7 +27,7 @@ async function kernel(shot: string | undefined, options: KernelOptions): Promise
   const { rgb, outside } = await pointSpread(
     look,
     { width: size, height: size },
-    { image, parallel: serialRunner },
+    { image, diffraction: wasmDiffraction(serialRunner) },
     part && `veil.${part}`,
   );
   const picture = emptyPicture(size, size);

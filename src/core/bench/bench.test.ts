@@ -5,6 +5,7 @@ import { addChannel, emptyPicture, type Picture, type SampleType } from '../imag
 import type { ConvolutionKernel } from '../kernels/convolution';
 import { referenceConvolution } from '../kernels/convolution/reference';
 import { kernelsOn } from '../kernels';
+import { wasmDiffraction } from '../kernels/diffraction/wasm';
 import { serialRunner } from '../jobs';
 import { assignSetting, defaultLook, type Look } from '../look/look';
 import { pointSpread } from '../stations/veil/point-spread';
@@ -42,6 +43,7 @@ function plateOf(
   return makePlate('p', 'test.exr', picture);
 }
 
+const diffraction = wasmDiffraction(serialRunner);
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
 
 function contextFor(
@@ -99,7 +101,7 @@ describe('the veil', () => {
     const side = 96;
     const look = lookOf('veil.bloom.amount=0.4', 'veil.bloom.radius=0.01', 'veil.feed.threshold=0');
     const { light } = await run(point(side, side, side / 2, side / 2), look);
-    const kernel = await pointSpread(look, { width: side, height: side }, { parallel: serialRunner });
+    const kernel = await pointSpread(look, { width: side, height: side }, { diffraction });
     light.total.forEach((plane, c) => {
       for (let i = 0; i < plane.length; i++)
         expect(Math.abs(plane[i]! - 1000 * kernel.rgb[c]![i]!)).toBeLessThan(2e-5 * (1 + plane[i]!));

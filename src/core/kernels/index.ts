@@ -1,5 +1,7 @@
 import { wasmConvolution } from './convolution/wasm';
 import type { ConvolutionKernel } from './convolution';
+import type { DiffractionKernel } from './diffraction';
+import { wasmDiffraction } from './diffraction/wasm';
 import type { TaskRunner } from './runtime/parallel';
 import type { ScatterKernel } from './scatter';
 import { wasmScatter } from './scatter/wasm';
@@ -8,11 +10,17 @@ import { wasmScatter } from './scatter/wasm';
 export interface Kernels {
   convolution: ConvolutionKernel;
   scatter: ScatterKernel;
+  diffraction: DiffractionKernel;
   /** The threads themselves, for jobs that are not worth a kernel. */
   parallel: TaskRunner;
 }
 
 /** The kernels, their work shared out over threads. */
 export function kernelsOn(parallel: TaskRunner): Kernels {
-  return { convolution: wasmConvolution(parallel), scatter: wasmScatter(parallel), parallel };
+  return {
+    convolution: wasmConvolution(parallel),
+    scatter: wasmScatter(parallel),
+    diffraction: wasmDiffraction(parallel),
+    parallel,
+  };
 }

@@ -1,4 +1,4 @@
-import type { TaskRunner } from '../kernels/runtime/parallel';
+import type { DiffractionKernel } from '../kernels/diffraction';
 import type { Look, StationId } from '../look/look';
 import type { ContentCache } from './cache';
 import type { Images } from './image';
@@ -8,7 +8,7 @@ import type { Plate } from './plate';
 /** What a station's query may use besides the look and its input. */
 export interface QueryContext extends Images {
   cache: ContentCache;
-  parallel: TaskRunner;
+  diffraction: DiffractionKernel;
   /** The plate that is asked about. Throws {@link SettingError} if it is not open. */
   plate(): Plate;
   /** The plate's light as it is before a station, at a scale. */

@@ -1,4 +1,5 @@
 import { serialRunner } from '../jobs';
+import { wasmDiffraction } from '../kernels/diffraction/wasm';
 import { diffraction, angularBlur, polychromaticPsf } from './diffraction';
 import { ANGLES, slopes, STEP, type LogPolarPsf } from './log-polar-psf';
 import { pupilArea } from './pupil';
@@ -6,6 +7,7 @@ import { pupilMask, type PupilMarks } from './pupil-mask';
 import { spectralSamples } from './spectral-weights';
 
 const SIZE = 256;
+const kernel = wasmDiffraction(serialRunner);
 const CLEAN: PupilMarks = {
   obstruction: 0,
   dust: { amount: 0, size: 0.01, seed: 1 },
@@ -17,9 +19,8 @@ const CLEAN: PupilMarks = {
 const DISC = { blades: 0, curvature: 1, rotation: 0 };
 const blades = (count: number) => ({ blades: count, curvature: 0, rotation: 0 });
 const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): Promise<LogPolarPsf> =>
-  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { parallel: serialRunner });
-const whiteOf = (image: LogPolarPsf): Promise<LogPolarPsf[]> =>
-  polychromaticPsf(image, { parallel: serialRunner });
+  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { kernel });
+const whiteOf = (image: LogPolarPsf): Promise<LogPolarPsf[]> => polychromaticPsf(image, { kernel });
 
 const rowAt = ({ first }: LogPolarPsf, distance: number): number =>
   Math.round((Math.log(distance) - first) / STEP);
@@ -199,7 +200,7 @@ describe('white light', () => {
 
   it('keeps its light when it is softened', async () => {
     const image = await imageOf(blades(5));
-    const soft = angularBlur(image, 0.2);
+    const soft = await angularBlur(image, 0.2, { kernel });
     expect(ringMean(soft, 200)).toBeCloseTo(ringMean(image, 200), 9);
     const row = (of: LogPolarPsf): Float32Array => of.density.subarray(200 * ANGLES, 201 * ANGLES);
     expect(Math.max(...row(soft))).toBeLessThan(0.6 * Math.max(...row(image)));

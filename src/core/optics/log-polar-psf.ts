@@ -1,3 +1,7 @@
+import { ANGLES, STEP } from '../kernels/diffraction';
+
+export { ANGLES, STEP };
+
 /**
  * The image of a point through a pupil: Fraunhofer diffraction, `|FFT(P)|^2`, which for each wavelength is the same
  * pattern in units of wavelength times f-number. It is kept by the logarithm of the distance and the angle: there a
@@ -12,10 +16,6 @@ export interface LogPolarPsf {
   rows: number;
 }
 
-/** A step of the logarithm of distance. */
-export const STEP = 0.02;
-/** Angles over half a turn. */
-export const ANGLES = 1024;
 /** Rows over which the fall-off of the far field is taken. */
 const FALL_ROWS = 40;
 

@@ -1,15 +1,14 @@
+import { REFERENCE_WAVELENGTH } from './diffraction';
 import { spectralSamples } from './spectral-weights';
 
 /** A ring in the colours of the spectrum. Lengths in pixels. */
 export interface SpectralRing {
-  /** Radius at {@link REFERENCE}; it grows with the wavelength. */
+  /** Radius at {@link REFERENCE_WAVELENGTH}; it grows with the wavelength. */
   radius: number;
   /** Of the ring of one wavelength, as a share of its radius, at half its height. */
   width: number;
 }
 
-/** Nanometres. */
-const REFERENCE = 550;
 /** Standard deviations in the width at half height, and those at which a ring ends. */
 const DEVIATIONS = 2 * Math.sqrt(2 * Math.LN2);
 const END = 5;
@@ -31,12 +30,12 @@ export function ringProfiles({ radius, width }: SpectralRing): {
   const spread = (at: number): number => Math.sqrt(((width * at) / DEVIATIONS) ** 2 + PIXEL);
   // Rings of neighbouring wavelengths run into each other.
   const samples = spectralSamples(Math.min(0.02, width / 4));
-  const largest = (radius * samples.at(-1)!.wavelength) / REFERENCE;
+  const largest = (radius * samples.at(-1)!.wavelength) / REFERENCE_WAVELENGTH;
   const step = spread(radius) / STEPS;
   const count = Math.ceil((largest + END * spread(largest)) / step) + 2;
   const profiles = [0, 1, 2].map(() => new Float64Array(count));
   for (const { wavelength, weight } of samples) {
-    const at = (radius * wavelength) / REFERENCE;
+    const at = (radius * wavelength) / REFERENCE_WAVELENGTH;
     const deviation = spread(at);
     const first = Math.max(0, Math.floor((at - END * deviation) / step));
     const last = Math.min(count - 1, Math.ceil((at + END * deviation) / step));

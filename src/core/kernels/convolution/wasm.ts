@@ -23,16 +23,29 @@ const NUMBERS_A_CALL = 250_000;
 const KEPT = 3;
 const KEPT_BYTES = 512 * 1024 ** 2;
 
-/** A spectrum in the order in which the kernel's grid holds it. */
-class WasmSpectrum implements Spectrum {
+/**
+ * A spectrum in the order in which the kernel's grid holds it: blocks of 16 columns, each with all rows (128 bytes a row, four
+ * complex numbers at a time: real parts, then imaginary ones), and a last narrow block of the highest frequency. Values of
+ * a plane's transform are doubled.
+ */
+export class WasmSpectrum implements Spectrum {
   constructor(
     readonly width: number,
     readonly height: number,
     readonly data: Float32Array,
+    /** Length of a padded row, and number of padded rows. */
+    readonly length: number,
+    readonly rows: number,
+    readonly blockBytes: number,
   ) {}
 
   get bytes(): number {
     return this.data.byteLength;
+  }
+
+  /** By frequency, the row of the grid that holds it. */
+  rowPlaces(): Int32Array {
+    return reversedPlaces(chooseRadices(this.rows));
   }
 }
 
@@ -111,21 +124,13 @@ class ConvolutionWorkspace {
     return at;
   }
 
-  /** Where each frequency lies after a transform, whose digits come out reversed. */
+  /** Writes where each frequency lies after a transform of a row, in bytes. */
   private writePositions(radices: readonly number[]): number {
-    const { length } = this;
-    const at = this.arena.allocate((length + 1) * 4);
-    const positions = this.arena.ints(at, length + 1);
-    for (let frequency = 0; frequency < length; frequency++) {
-      let [rest, size, residentAddress] = [frequency, length, 0];
-      for (const radix of radices) {
-        size /= radix;
-        residentAddress += (rest % radix) * size;
-        rest = Math.floor(rest / radix);
-      }
-      positions[frequency] = residentAddress * NUMBER;
-    }
-    positions[length] = positions[0]!;
+    const places = reversedPlaces(radices);
+    const at = this.arena.allocate((places.length + 1) * 4);
+    const positions = this.arena.ints(at, places.length + 1);
+    places.forEach((place, frequency) => (positions[frequency] = place * NUMBER));
+    positions[places.length] = positions[0]!;
     return at;
   }
 
@@ -253,7 +258,14 @@ class ConvolutionWorkspace {
   /** A copy of what was made in a slot, which stays there as long as the slot is not needed. */
   private copySpectrum(slot: (typeof this.slots)[number]): WasmSpectrum {
     const data = this.arena.floats(slot.at, this.gridBytes / 4).slice();
-    slot.holds = new WasmSpectrum(this.width, this.height, data);
+    slot.holds = new WasmSpectrum(
+      this.width,
+      this.height,
+      data,
+      this.length,
+      this.rows,
+      this.plan.get('blockBytes'),
+    );
     return slot.holds;
   }
 
@@ -282,6 +294,20 @@ class ConvolutionWorkspace {
     if (pitch === width) out.set(plane.subarray(0, out.length));
     return out;
   }
+}
+
+/** By frequency, its place after a transform in place, whose digits come out reversed. */
+function reversedPlaces(radices: readonly number[]): Int32Array {
+  const length = radices.reduce((product, radix) => product * radix, 1);
+  return Int32Array.from({ length }, (_, frequency) => {
+    let [rest, size, place] = [frequency, length, 0];
+    for (const radix of radices) {
+      size /= radix;
+      place += (rest % radix) * size;
+      rest = Math.floor(rest / radix);
+    }
+    return place;
+  });
 }
 
 /** Fours first, what is left of twos, then threes and fives; the last level, which needs no factors, is a four if it can be. */

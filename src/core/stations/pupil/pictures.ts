@@ -1,12 +1,13 @@
 import { LUMINANCE } from '../../color/primaries';
 import type { GreyImage } from '../../image/grey-image';
 import type { RgbaImage } from '../../image/rgba';
-import type { TaskRunner } from '../../kernels/runtime/parallel';
+import type { DiffractionKernel } from '../../kernels/diffraction';
 import { pupilImage, type Images } from '../../light/image';
 import type { Look } from '../../look/look';
 import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
-import { rasterizePsf, spikeImages } from '../veil/parts/spikes';
+import { rasterizePsf } from '../../optics/rasterize-psf';
+import { spikeImages } from '../veil/parts/spikes';
 
 /** The pupil, drawn, and the image of a point through it. */
 export interface PupilPictures {
@@ -31,12 +32,12 @@ const STOPS = 24;
 export async function pupilPictures(
   look: Look,
   images: Images,
-  parallel: TaskRunner,
+  kernel: DiffractionKernel,
 ): Promise<PupilPictures> {
   const mask = pupilImage(look, images);
   return {
     pupil: paintMask(look, mask),
-    point: await paintPoint(look, mask, parallel),
+    point: await paintPoint(look, mask, kernel),
     reach: REACH,
     stops: STOPS,
   };
@@ -54,11 +55,11 @@ function paintMask(look: Look, image: GreyImage | undefined): RgbaImage {
 async function paintPoint(
   look: Look,
   image: GreyImage | undefined,
-  parallel: TaskRunner,
+  kernel: DiffractionKernel,
 ): Promise<RgbaImage> {
-  const images = await spikeImages(look, { parallel, size: COMPUTED, ...(image && { image }) });
+  const images = await spikeImages(look, { kernel, size: COMPUTED, ...(image && { image }) });
   const { rows } = await rasterizePsf(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
-    parallel,
+    kernel,
   });
   const side = 2 * POINT_HALF - 1;
   const last = side * POINT_HALF - 1;

@@ -7,7 +7,7 @@ import { PARTS, partPaths, veilParts, type VeilPart } from './parts';
 import type { PartContext } from './parts/part';
 
 /** What a look's kernel needs besides its size. */
-export type KernelContext = Pick<PartContext, 'parallel'> &
+export type KernelContext = Pick<PartContext, 'diffraction'> &
   Partial<Pick<PartContext, 'cache' | 'signal' | 'image' | 'draft'>>;
 
 /** The parts of a look's veil for a picture of a size that is all frame. */

@@ -63,7 +63,7 @@ function activeParts(light: Light, look: Look, context: StationContext): VeilPar
     size: { width: plate.whole.width * light.scale, height: plate.whole.height * light.scale },
     frame: scaledFrame(plate, light.scale),
     cache,
-    parallel: kernels.parallel,
+    diffraction: kernels.diffraction,
     signal: context.signal,
     draft: context.draft ?? false,
     image: context.image,

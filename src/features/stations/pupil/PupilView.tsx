@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import { REFERENCE } from '../../../core/optics/diffraction';
+import { REFERENCE_WAVELENGTH } from '../../../core/optics/diffraction';
 import { askStation } from '../../../engine/browser/client';
 import { useShot } from '../../../state/shot-store';
 import { BitmapPicture } from '../../common';
@@ -20,7 +20,7 @@ export function PupilView() {
   );
   if (!pictures) return <Box sx={{ height: SIDE + 44 }} />;
   const { pupil, point, reach, stops } = pictures;
-  const micrometres = BAR * REFERENCE * 1e-3 * fStop;
+  const micrometres = BAR * REFERENCE_WAVELENGTH * 1e-3 * fStop;
   return (
     <Box sx={{ display: 'flex', justifyContent: 'space-between', pb: 1 }} data-testid="pupil-view">
       <Box sx={{ width: SIDE }}>

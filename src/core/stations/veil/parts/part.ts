@@ -1,6 +1,7 @@
 import type { ContentCache } from '../../../light/cache';
 import type { Images } from '../../../light/image';
-import type { TaskRunner, RunOptions } from '../../../kernels/runtime/parallel';
+import type { DiffractionKernel } from '../../../kernels/diffraction';
+import type { RunOptions } from '../../../kernels/runtime/parallel';
 import type { Rectangle, Size } from '../../../image/rectangle';
 import type { Look } from '../../../look/look';
 import type { PixelKernel } from './pixel-kernel';
@@ -33,7 +34,7 @@ export interface PartContext extends RunOptions, Images {
   /** The frame, whose height lengths are shares of. */
   frame: Rectangle;
   cache: ContentCache;
-  parallel: TaskRunner;
+  diffraction: DiffractionKernel;
   /** Less detail will do. */
   draft: boolean;
 }

@@ -1,3 +1,4 @@
+import { wasmDiffraction } from '../../../kernels/diffraction/wasm';
 import { serialRunner } from '../../../jobs';
 import { LUMINANCE } from '../../../color/primaries';
 import { assignSetting, defaultLook, type Look } from '../../../look/look';
@@ -6,6 +7,7 @@ import { kernelProfile } from '../kernel-profile';
 import { pointSpread, type PointSpread } from '../point-spread';
 import { dirtMap } from './dirt-map';
 
+const diffraction = wasmDiffraction(serialRunner);
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
 const SIDE = 257;
 const MIDDLE = SIDE >> 1;
@@ -14,7 +16,7 @@ const spread = (part: string, ...settings: string[]): Promise<PointSpread> =>
   pointSpread(
     lookOf(...settings),
     { width: SIDE, height: SIDE },
-    { draft: true, parallel: serialRunner },
+    { draft: true, diffraction },
     `veil.${part}`,
   );
 const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
@@ -196,7 +198,7 @@ describe('the profile of the kernel', () => {
   // Source: the inverse square of veiling glare (Stiles 1929, Holladay 1927): twice as far, a quarter of the light.
   it('falls with the square of the distance where the bloom does', async () => {
     const { radius, parts } = await kernelProfile(look, { width: 400, height: 300 }, 1, {
-      parallel: serialRunner,
+      diffraction,
     });
     const bloom = parts.find(({ name }) => name === 'veil.bloom')!;
     const near = radius.findIndex((r) => r > 0.03);
@@ -208,7 +210,7 @@ describe('the profile of the kernel', () => {
 
   it('sums its parts, and loses light outwards', async () => {
     const { whole, parts, outside } = await kernelProfile(look, { width: 200, height: 150 }, 0.5, {
-      parallel: serialRunner,
+      diffraction,
     });
     expect(parts.map(({ name }) => name)).toEqual(['veil.bloom', 'veil.stack[0]']);
     whole.forEach((value, k) => expect(value).toBeCloseTo(parts[0]!.density[k]! + parts[1]!.density[k]!, 12));

@@ -2,10 +2,13 @@ import { LUMINANCE } from '../../../color/primaries';
 import { assignSetting, parseLook, type Look } from '../../../look/look';
 import type { LogPolarPsf } from '../../../optics/log-polar-psf';
 import { pointSpread } from '../point-spread';
+import { wasmDiffraction } from '../../../kernels/diffraction/wasm';
 import { serialRunner } from '../../../jobs';
 import { halfKernel } from './pixel-kernel';
-import { rasterizePsf, spikeImages, spikeUnit } from './spikes';
+import { rasterizePsf } from '../../../optics/rasterize-psf';
+import { spikeImages, spikeUnit } from './spikes';
 
+const kernel = wasmDiffraction(serialRunner);
 const lookWith = (...settings: string[]): Look =>
   settings.reduce((look, setting) => assignSetting(look, setting), parseLook({ version: 1 }));
 
@@ -13,21 +16,19 @@ describe('spikes on pixels', () => {
   const look = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=8', 'veil.spikes.amount=0.5');
   let images: LogPolarPsf[];
   beforeAll(async () => {
-    images = await spikeImages(look, { parallel: serialRunner, size: 256 });
+    images = await spikeImages(look, { kernel, size: 256 });
   });
   const [width, height] = [96, 54];
 
   it.each([0.02, 1, 12])(
     'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
     async (unit) => {
-      const laid = await rasterizePsf(images, { width, height }, unit, { parallel: serialRunner });
+      const laid = await rasterizePsf(images, { width, height }, unit, { kernel });
       laid.rows.forEach((rows, c) => {
         const columns = 2 * width - 1;
         let sum = 0;
-        rows.forEach((value, i) => {
-          expect(value).toBeGreaterThanOrEqual(0);
-          sum += i < columns ? value : 2 * value;
-        });
+        for (let i = 0; i < rows.length; i++) sum += i < columns ? rows[i]! : 2 * rows[i]!;
+        expect(rows.every((value) => value >= 0)).toBe(true);
         expect(sum + laid.outside[c]!).toBeCloseTo(1, 4);
         expect(laid.outside[c]).toBeGreaterThan(0);
       });
@@ -39,13 +40,13 @@ describe('spikes on pixels', () => {
     const turned = await spikeImages(
       lookWith('pupil.blades=4', `pupil.rotation=${rotation}`, 'veil.spikes.softness=0'),
       {
-        parallel: serialRunner,
+        kernel,
         size: 256,
       },
     );
     const side = 80;
     const { rows } = await rasterizePsf(turned, { width: side, height: side }, 0.05, {
-      parallel: serialRunner,
+      kernel,
     });
     // The edges of a square on its corner face 45 degrees to the side: along that line, what lies across it.
     const angle = ((45 + rotation) * Math.PI) / 180;
@@ -66,7 +67,7 @@ describe('spikes on pixels', () => {
   });
 
   it('are the same turned half way round', async () => {
-    const laid = await rasterizePsf(images, { width: 20, height: 10 }, 2, { parallel: serialRunner });
+    const laid = await rasterizePsf(images, { width: 20, height: 10 }, 2, { kernel });
     const { rows } = halfKernel(laid.rows[0]!, 20);
     const [below, above] = [new Float32Array(39), new Float32Array(39)];
     rows(4, below);
@@ -87,7 +88,7 @@ describe('spikes on pixels', () => {
   it('look the same at half the size', async () => {
     const at = async (side: number, unit: number): Promise<(x: number, y: number) => number> => {
       const { rows } = await rasterizePsf(images, { width: side, height: side }, unit, {
-        parallel: serialRunner,
+        kernel,
       });
       return (x, y) => rows[1]![y * (2 * side - 1) + side - 1 + x]!;
     };
@@ -110,7 +111,7 @@ describe('spikes on pixels', () => {
   it('have no colour when none is asked for, and more when more is', async () => {
     const colour = async (saturation: number): Promise<number> => {
       const tinted = lookWith('pupil.blades=6', `veil.spikes.saturation=${saturation}`);
-      const [r, g, b] = await spikeImages(tinted, { parallel: serialRunner, size: 128 });
+      const [r, g, b] = await spikeImages(tinted, { kernel, size: 128 });
       let sum = 0;
       r!.density.forEach((red, i) => {
         const y = LUMINANCE[0] * red + LUMINANCE[1] * g!.density[i]! + LUMINANCE[2] * b!.density[i]!;
@@ -124,11 +125,11 @@ describe('spikes on pixels', () => {
   });
 
   it('go into the whole point-spread function, and stand alone as a part', async () => {
-    const whole = await pointSpread(look, { width: 65, height: 65 }, { draft: true, parallel: serialRunner });
+    const whole = await pointSpread(look, { width: 65, height: 65 }, { draft: true, diffraction: kernel });
     const part = await pointSpread(
       look,
       { width: 65, height: 65 },
-      { draft: true, parallel: serialRunner },
+      { draft: true, diffraction: kernel },
       'veil.spikes',
     );
     const middle = 32 * 65 + 32;
