@@ -7,6 +7,8 @@ export interface Spectrum {
   width: number;
   height: number;
   bytes: number;
+  /** Says that it will not be used again, so that its memory can be. */
+  dispose(): void;
 }
 
 /** Writes one row of a kernel for `dx` from `-(width - 1)` to `width - 1`. */

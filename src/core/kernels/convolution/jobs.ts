@@ -6,6 +6,7 @@ import { onMemory } from '../runtime/wasm';
 interface ConvolutionExports {
   firstFree(): number;
   rowsForward(plan: number, from: number, to: number, scratch: number): void;
+  rowsMirrored(plan: number, from: number, to: number, scratch: number): void;
   rowsInverse(plan: number, from: number, to: number, scratch: number): void;
   columnsForward(plan: number, from: number, to: number): void;
   columnsConvolve(plan: number, from: number, to: number, spectrum: number): void;
@@ -14,7 +15,8 @@ interface ConvolutionExports {
 
 /** One call of the kernel on some groups of rows or blocks of columns. */
 export interface ConvolutionCall {
-  step: 'rowsForward' | 'rowsInverse' | 'columnsForward' | 'columnsConvolve' | 'columnsMultiply';
+  step:
+    'rowsForward' | 'rowsMirrored' | 'rowsInverse' | 'columnsForward' | 'columnsConvolve' | 'columnsMultiply';
   from: number;
   to: number;
   /** Where the spectrum lies that columns are multiplied by, and what was transformed before. */
@@ -31,6 +33,7 @@ export function convolution(task: ConvolutionTask): void {
   const { step, plan, from, to, scratch, spectrum, source } = task;
   switch (step) {
     case 'rowsForward':
+    case 'rowsMirrored':
     case 'rowsInverse':
       return kernel[step](plan, from, to, scratch);
     case 'columnsForward':

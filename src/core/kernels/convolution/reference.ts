@@ -15,6 +15,10 @@ class ReferenceSpectrum implements Spectrum {
   get bytes(): number {
     return this.grid.re.byteLength * 2;
   }
+
+  dispose(): void {
+    // Its memory is given back with the object.
+  }
 }
 
 /** Checks that a spectrum was made by this kernel. */

@@ -29,23 +29,83 @@ const KEPT_BYTES = 512 * 1024 ** 2;
  * a plane's transform are doubled.
  */
 export class WasmSpectrum implements Spectrum {
+  /** Its numbers outside of the kernel's memory, once they had to leave it. */
+  private saved: Float32Array | undefined;
+
   constructor(
     readonly width: number,
     readonly height: number,
-    readonly data: Float32Array,
-    /** Length of a padded row, and number of padded rows. */
-    readonly length: number,
-    readonly rows: number,
-    readonly blockBytes: number,
+    readonly layout: GridLayout,
+    private slot: Slot | undefined,
   ) {}
 
   get bytes(): number {
-    return this.data.byteLength;
+    return this.layout.bytes;
+  }
+
+  /** Its numbers: a copy, or a view that is good until the kernel is used again. */
+  read(): Float32Array {
+    if (this.slot) return this.slot.floats();
+    if (!this.saved) throw new TypeError('this spectrum was given up');
+    return this.saved;
+  }
+
+  /** Where it lies in the kernel's memory, if it still does. */
+  get resident(): Slot | undefined {
+    return this.slot;
+  }
+
+  /** Takes its numbers out of the slot, which is needed for others. */
+  leave(): void {
+    if (!this.slot) return;
+    this.saved = this.slot.floats().slice();
+    this.slot.holds = undefined;
+    this.slot = undefined;
+  }
+
+  /** Puts them back into a slot. */
+  enter(slot: Slot): void {
+    slot.floats().set(this.read());
+    slot.holds = this;
+    this.slot = slot;
+    this.saved = undefined;
+  }
+
+  dispose(): void {
+    if (this.slot) this.slot.holds = undefined;
+    this.slot = undefined;
+    this.saved = undefined;
   }
 
   /** By frequency, the row of the grid that holds it. */
   rowPlaces(): Int32Array {
-    return reversedPlaces(chooseRadices(this.rows));
+    return reversedPlaces(chooseRadices(this.layout.rows));
+  }
+}
+
+/** How the numbers of a size lie in a grid. */
+export interface GridLayout {
+  /** Length of a padded row, and number of padded rows. */
+  length: number;
+  rows: number;
+  blockBytes: number;
+  /** Of all blocks. */
+  bytes: number;
+}
+
+/** A place for one spectrum in a kernel's memory. */
+class Slot {
+  holds: WasmSpectrum | undefined;
+  used = 0;
+
+  constructor(
+    private readonly arena: Arena,
+    readonly address: number,
+    private readonly bytes: number,
+  ) {}
+
+  floats(): Float32Array {
+    return this.arena.floats(this.address, this.bytes / 4);
   }
 }
 
@@ -62,8 +122,8 @@ class ConvolutionWorkspace {
   private readonly length: number;
   private readonly rows: number;
   private readonly grid: number;
-  private readonly gridBytes: number;
-  private readonly slots: { at: number; holds: WasmSpectrum | undefined; used: number }[] = [];
+  private readonly layout: GridLayout;
+  private readonly slots: Slot[] = [];
   private readonly buffers: number[];
   private readonly calls: number;
   private uses = 0;
@@ -96,8 +156,8 @@ class ConvolutionWorkspace {
     const blockBytes = (rows | 1) * BLOCK_ROW;
     this.plan.set('blocks', blocks);
     this.plan.set('blockBytes', blockBytes);
-    this.gridBytes = blocks * blockBytes + rows * NUMBER;
-    this.grid = this.arena.allocateAligned(this.gridBytes);
+    this.layout = { length, rows, blockBytes, bytes: blocks * blockBytes + rows * NUMBER };
+    this.grid = this.arena.allocateAligned(this.layout.bytes);
     this.buffers = Array.from({ length: parallel.threads }, () =>
       this.arena.allocateAligned(length * NUMBER + SQUARE),
     );
@@ -137,14 +197,14 @@ class ConvolutionWorkspace {
   /** Runs a step on all threads, each with a scratch buffer of its own. */
   private async run(
     step: ConvolutionCall['step'],
-    count: number,
+    [first, end]: readonly [from: number, to: number],
     options: RunOptions,
     places: Pick<ConvolutionCall, 'spectrum' | 'source'> = {},
   ): Promise<void> {
-    const size = Math.ceil(count / Math.min(count, this.calls));
+    const size = Math.ceil((end - first) / this.calls);
     const calls: ConvolutionCall[] = [];
-    for (let from = 0; from < count; from += size)
-      calls.push({ step, from, to: Math.min(count, from + size), ...places });
+    for (let from = first; from < end; from += size)
+      calls.push({ step, from, to: Math.min(end, from + size), ...places });
     const { arena, parallel } = this;
     const plan = this.plan.address;
     const work = (call: ConvolutionCall, scratch: number): Promise<void> =>
@@ -157,26 +217,43 @@ class ConvolutionWorkspace {
   async prepare(kernel: KernelRows | readonly KernelPlane[], options: RunOptions): Promise<Spectrum> {
     const { length, rows } = this;
     const slot = this.freeSlot();
-    slot.holds = undefined;
     // Rows come out of the transform doubled, and it does not divide by its length.
     const scale = 1 / (4 * length * rows);
-    if (typeof kernel === 'function') this.writeKernelRows(kernel, scale);
-    else await this.writeKernelPlanes(kernel, scale, options);
     this.plan.set('pitch', length * 4);
     this.plan.set('height', rows);
-    this.plan.set('grid', slot.at);
-    await this.run('rowsForward', rows / ROWS, subProgress(options, 0.2, 0.6));
-    await this.run('columnsForward', this.plan.get('blocks') + 1, subProgress(options, 0.6, 1));
-    return this.copySpectrum(slot);
+    this.plan.set('grid', slot.address);
+    if (typeof kernel === 'function') {
+      this.writeKernelRows(kernel, scale);
+      await this.run('rowsForward', [0, rows / ROWS], subProgress(options, 0.2, 0.6));
+    } else await this.transformKernelPlanes(kernel, scale, options);
+    await this.run('columnsForward', this.allBlocks, subProgress(options, 0.6, 1));
+    return this.holdIn(slot);
   }
 
-  /** Lays a kernel's planes into the padded plane, shared out over threads. */
-  private async writeKernelPlanes(
+  /** All blocks of columns, that of the highest frequency included. */
+  private get allBlocks(): readonly [from: number, to: number] {
+    return [0, this.plan.get('blocks') + 1];
+  }
+
+  /**
+   * Writes a kernel's planes into the padded plane and transforms its rows. Such a kernel is the same turned half way round:
+   * rows below the source give those above it, all but the first and last eight and what lies between the two halves.
+   */
+  private async transformKernelPlanes(
     planes: readonly KernelPlane[],
     scale: number,
-    { signal }: RunOptions,
+    options: RunOptions,
   ): Promise<void> {
     const { width, height, length, rows, arena, parallel } = this;
+    const groups = rows / ROWS;
+    const filled = Math.ceil(height / ROWS);
+    // Rows that have no twin: those between the halves hold nothing, but the grid's may hold something old.
+    const mirrored: [number, number] = [1, Math.min(filled, groups >> 1)];
+    const plain: [number, number][] = [
+      [0, 1],
+      [mirrored[1], Math.max(mirrored[1], groups - mirrored[1] + 1)],
+      [groups - 1, groups],
+    ];
     const placing = {
       ...arena.shared,
       at: this.plan.get('plane'),
@@ -186,8 +263,13 @@ class ConvolutionWorkspace {
       height,
       planes: planes.map((plane) => ({ ...plane, gain: plane.gain * scale })),
     };
-    const tasks = rangeTasks('placeKernel', placing, rows, Math.ceil(rows / this.calls));
-    await parallel.run(tasks, { signal });
+    const tasks = [...plain, mirrored].flatMap(([from, to]) => {
+      const size = Math.max(ROWS, Math.ceil((ROWS * (to - from)) / this.calls));
+      return rangeTasks('placeKernel', placing, ROWS * to, size, ROWS * from);
+    });
+    await parallel.run(tasks, { signal: options.signal });
+    await this.run('rowsMirrored', mirrored, subProgress(options, 0.2, 0.5));
+    for (const groupsOf of plain) await this.run('rowsForward', groupsOf, { signal: options.signal });
   }
 
   private writeKernelRows(kernelRow: KernelRows, scale: number): void {
@@ -205,24 +287,36 @@ class ConvolutionWorkspace {
     }
   }
 
-  private freeSlot(): (typeof this.slots)[number] {
-    if (this.slots.length < SLOTS)
-      this.slots.push({ at: this.arena.allocateAligned(this.gridBytes), holds: undefined, used: 0 });
-    const slot = this.slots.reduce((oldest, other) => (other.used < oldest.used ? other : oldest));
+  /** A slot whose numbers nobody needs here: one that is empty, or the one that was used longest ago. */
+  private freeSlot(): Slot {
+    let slot = this.slots.find(({ holds }) => !holds);
+    if (!slot && this.slots.length < SLOTS) {
+      const { bytes } = this.layout;
+      slot = new Slot(this.arena, this.arena.allocateAligned(bytes), bytes);
+      this.slots.push(slot);
+    }
+    slot ??= this.slots.reduce((oldest, other) => (other.used < oldest.used ? other : oldest));
+    slot.holds?.leave();
     slot.used = ++this.uses;
     return slot;
   }
 
-  /** Where a spectrum lies, brought back if another took its place. */
-  private place(spectrum: WasmSpectrum): number {
-    let slot = this.slots.find(({ holds }) => holds === spectrum);
-    if (!slot) {
-      slot = this.freeSlot();
-      this.arena.floats(slot.at, this.gridBytes / 4).set(spectrum.data);
-      slot.holds = spectrum;
+  /** Where a spectrum lies in this memory; it is brought in if it does not. */
+  private addressOf(spectrum: WasmSpectrum): number {
+    let slot = spectrum.resident;
+    if (!slot || !this.slots.includes(slot)) {
+      const own = this.freeSlot();
+      spectrum.leave();
+      spectrum.enter(own);
+      slot = own;
     }
     slot.used = ++this.uses;
-    return slot.at;
+    return slot.address;
+  }
+
+  /** Takes every spectrum out, before this memory is let go. */
+  emptySlots(): void {
+    for (const { holds } of this.slots) holds?.leave();
   }
 
   /** Lays a picture's plane where the kernel reads and writes it; gives how many of its rows go by eight. */
@@ -248,24 +342,15 @@ class ConvolutionWorkspace {
   /** Transforms a picture's plane, for convolutions to come. */
   async transform(source: Float32Array, options: RunOptions): Promise<Spectrum> {
     const slot = this.freeSlot();
-    slot.holds = undefined;
-    const filled = this.loadPlane(source, slot.at);
-    await this.run('rowsForward', filled / ROWS, subProgress(options, 0, 0.5));
-    await this.run('columnsForward', this.plan.get('blocks') + 1, subProgress(options, 0.5, 1));
-    return this.copySpectrum(slot);
+    const filled = this.loadPlane(source, slot.address);
+    await this.run('rowsForward', [0, filled / ROWS], subProgress(options, 0, 0.5));
+    await this.run('columnsForward', this.allBlocks, subProgress(options, 0.5, 1));
+    return this.holdIn(slot);
   }
 
-  /** A copy of what was made in a slot, which stays there as long as the slot is not needed. */
-  private copySpectrum(slot: (typeof this.slots)[number]): WasmSpectrum {
-    const data = this.arena.floats(slot.at, this.gridBytes / 4).slice();
-    slot.holds = new WasmSpectrum(
-      this.width,
-      this.height,
-      data,
-      this.length,
-      this.rows,
-      this.plan.get('blockBytes'),
-    );
+  /** The spectrum that was made in a slot, which stays there as long as the slot is not needed. */
+  private holdIn(slot: Slot): WasmSpectrum {
+    slot.holds = new WasmSpectrum(this.width, this.height, this.layout, slot);
     return slot.holds;
   }
 
@@ -275,17 +360,16 @@ class ConvolutionWorkspace {
     options: RunOptions,
   ): Promise<Float32Array> {
     const { width, height, arena } = this;
-    const blocks = this.plan.get('blocks') + 1;
     const fresh = source instanceof Float32Array;
     const places = {
-      spectrum: this.place(ownSpectrum(spectrum)),
-      ...(!fresh && { source: this.place(ownSpectrum(source)) }),
+      spectrum: this.addressOf(ownSpectrum(spectrum)),
+      ...(!fresh && { source: this.addressOf(ownSpectrum(source)) }),
     };
     const filled = this.loadPlane(fresh ? source : undefined, this.grid);
-    if (fresh) await this.run('rowsForward', filled / ROWS, subProgress(options, 0, 0.25));
+    if (fresh) await this.run('rowsForward', [0, filled / ROWS], subProgress(options, 0, 0.25));
     const step = fresh ? 'columnsConvolve' : 'columnsMultiply';
-    await this.run(step, blocks, subProgress(options, fresh ? 0.25 : 0, 0.75), places);
-    await this.run('rowsInverse', filled / ROWS, subProgress(options, 0.75, 1));
+    await this.run(step, this.allBlocks, subProgress(options, fresh ? 0.25 : 0, 0.75), places);
+    await this.run('rowsInverse', [0, filled / ROWS], subProgress(options, 0.75, 1));
     const pitch = (width + 3) & ~3;
     const plane = arena.floats(this.plan.get('plane'), pitch * filled);
     const out = new Float32Array(width * height);
@@ -337,9 +421,13 @@ export function wasmConvolution(parallel: TaskRunner): ConvolutionKernel {
     const keep = (): void => {
       idle.unshift(workspace);
       while (idle.length > KEPT || idle.reduce((sum, { arena }) => sum + arena.bytes, 0) > KEPT_BYTES)
-        idle.pop();
+        idle.pop()!.emptySlots();
     };
-    return runInWorkspace(() => work(workspace), keep);
+    return runInWorkspace(
+      () => work(workspace),
+      keep,
+      () => workspace.emptySlots(),
+    );
   }
   return {
     prepare: (width, height, kernel, options = {}) =>

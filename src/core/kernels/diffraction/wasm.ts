@@ -83,14 +83,14 @@ class DiffractionWorkspace {
     scale: number,
     options: RunOptions,
   ): Promise<SpectrumRecord> {
-    const { length, rows, blockBytes, data } = transform;
+    const { length, rows, blockBytes } = transform.layout;
     const half = length / 2;
     const pitch = half + 4;
     const pixel = Float64Array.from({ length: half + 1 }, (_, k) => {
       const x = (Math.PI * k) / length;
       return k === 0 ? 1 : (x / Math.sin(x)) ** 2;
     });
-    const grid = this.writeFloats(data);
+    const grid = this.writeFloats(transform.read());
     const power = this.arena.allocateAligned(4 * pitch * rows);
     const places = this.writeInts(transform.rowPlaces());
     const sinc = this.writeFloats(pixel);
@@ -118,10 +118,14 @@ class DiffractionWorkspace {
     const squared = mask.reduce((sum, value) => sum + value * value, 0) / size ** 2;
     const scaleFor = (samples: number, length: number): number =>
       squared > 0 ? samples ** 2 / (squared * (length / samples) ** 2 * length ** 2) : 0;
-    const farPower = await this.powerOf(far, scaleFor(farSamples, far.length), subProgress(options, 0, 0.2));
+    const farPower = await this.powerOf(
+      far,
+      scaleFor(farSamples, far.layout.length),
+      subProgress(options, 0, 0.2),
+    );
     const middlePower = await this.powerOf(
       middle,
-      scaleFor(nearSamples, middle.length),
+      scaleFor(nearSamples, middle.layout.length),
       subProgress(options, 0.2, 0.3),
     );
     const units = Float64Array.from({ length: rows }, (_, row) => nearest * Math.exp(row * STEP));
@@ -253,7 +257,11 @@ export function wasmDiffraction(parallel: TaskRunner): DiffractionKernel {
   ): Promise<WasmSpectrum> => {
     const half = length / 2;
     const [spectrum] = await transforms.transform(half, half, [padded(plane, size, half)], options);
-    if (!(spectrum instanceof WasmSpectrum) || spectrum.length !== length || spectrum.rows !== length)
+    if (
+      !(spectrum instanceof WasmSpectrum) ||
+      spectrum.layout.length !== length ||
+      spectrum.layout.rows !== length
+    )
       throw new RangeError(`a pupil of ${size} pixels cannot be transformed: a power of two is wanted`);
     return spectrum;
   };

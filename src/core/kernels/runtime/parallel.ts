@@ -24,17 +24,18 @@ export function subProgress({ signal, progress }: RunOptions, from: number, to: 
 }
 
 /**
- * The tasks of one job over `count` rows (or blocks, or calls): each gets `input` and a range `from` to `to`, at most
- * `size` long.
+ * The tasks of one job over rows (or blocks, or calls) from `first` up to `count`: each gets `input` and a range `from` to
+ * `to`, at most `size` long.
  */
 export function rangeTasks<Name extends JobName>(
   job: Name,
   input: Omit<JobInputs[Name], 'from' | 'to'>,
   count: number,
   size: number,
+  first = 0,
 ): Task<Name>[] {
   const tasks: { job: Name; input: unknown }[] = [];
-  for (let from = 0; from < count; from += size)
+  for (let from = first; from < count; from += size)
     tasks.push({ job, input: { ...input, from, to: Math.min(count, from + size) } });
   return tasks as Task<Name>[];
 }

@@ -34,13 +34,18 @@ export async function settled(promises: readonly Promise<void>[]): Promise<void>
  * Works in memory that is kept for the next call if all went well, or was given up between two calls. After any other
  * error it is in an unknown state and is let go.
  */
-export async function runInWorkspace<T>(work: () => Promise<T>, keep: () => void): Promise<T> {
+export async function runInWorkspace<T>(
+  work: () => Promise<T>,
+  keep: () => void,
+  letGo: () => void = () => undefined,
+): Promise<T> {
   try {
     const value = await work();
     keep();
     return value;
   } catch (error) {
     if (error instanceof CancelledError) keep();
+    else letGo();
     throw error;
   }
 }

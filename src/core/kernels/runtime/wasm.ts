@@ -27,12 +27,17 @@ function withOwnMemory(bytes: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> 
   return bytes;
 }
 
-/** A kernel that works on memory it is handed: its functions on this thread, for the memory that was used last. */
+/**
+ * A kernel that works on memory it is handed: its functions on this thread, for the memory that was used last. An instance
+ * may not know yet that another thread has grown its memory, and then traps in what was added; so the size is part of
+ * what it is known by.
+ */
 export function onMemory<Exports>(base64: string): (shared: SharedMemory) => Exports {
   let compiled: WebAssembly.Module | undefined;
-  let current: { id: number; kernel: Exports } | undefined;
+  let current: { id: number; bytes: number; kernel: Exports } | undefined;
   return ({ id, memory }) => {
-    if (current?.id === id) return current.kernel;
+    const bytes = memory.buffer.byteLength;
+    if (current?.id === id && current.bytes === bytes) return current.kernel;
     compiled ??= new WebAssembly.Module(
       canShareMemory ? wasmBytes(base64) : withOwnMemory(wasmBytes(base64)),
     );
@@ -40,7 +45,7 @@ export function onMemory<Exports>(base64: string): (shared: SharedMemory) => Exp
       throw new Error('a kernel stopped');
     };
     const { exports } = new WebAssembly.Instance(compiled, { env: { memory, abort } });
-    current = { id, kernel: exports as unknown as Exports };
+    current = { id, bytes, kernel: exports as unknown as Exports };
     return current.kernel;
   };
 }

@@ -3,6 +3,7 @@ import { DiscSet } from '../../stations/focus/discs';
 import { serialRunner } from '../../jobs';
 import type { TaskRunner } from '../runtime/parallel';
 import type { Disc, ScatterInput } from '.';
+import { scatterKernel } from './jobs';
 import { wasmScatter } from './wasm';
 
 const [WIDTH, HEIGHT] = [150, 140];
@@ -94,6 +95,35 @@ describe('the scatter kernel', () => {
     many.forEach((other, c) =>
       expect(Buffer.from(other.buffer).equals(Buffer.from(one[c]!.buffer))).toBe(true),
     );
+  });
+
+  // The next band may lay its scratch buffer out differently, and takes it to be zero.
+  it('leaves nothing behind in the scratch buffers', async () => {
+    let bands = 0;
+    const watching: TaskRunner = {
+      threads: 2,
+      async run(tasks, options) {
+        await serialRunner.run(tasks, options);
+        for (const task of tasks) {
+          if (task.job !== 'scatter' || task.input.step !== 'scatterBand') continue;
+          const { memory, scratch, plan } = task.input;
+          // The band's own record comes first, wherever the rest lies.
+          const HEADER = 128;
+          const bytes = scatterKernel(task.input).bandBytes(plan, 128);
+          const left = new Uint8Array(memory.buffer, scratch + HEADER, bytes - HEADER).findIndex(
+            (byte) => byte !== 0,
+          );
+          expect(left).toBe(-1);
+          bands++;
+        }
+      },
+    };
+    const next = noise(9);
+    const light = [1, 2, 3].map(() => plane(() => (next() < 0.02 ? 300 : next())));
+    // From before the focus to far behind it, over every coarser grid.
+    const radius = plane((x) => (x / WIDTH) * 60 - 28);
+    await wasmScatter(watching).scatter(inputOf(light, radius));
+    expect(bands).toBe(2);
   });
 
   it('uses the pieces of the same picture again, and the memory for another', async () => {

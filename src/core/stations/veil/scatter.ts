@@ -3,12 +3,12 @@ import { mapRgb, toRgb, type Rgb } from '../../image/rgb';
 import { cutPlane } from '../../light/region';
 import type { StationContext } from '../../light/station';
 import type { Size } from '../../image/rectangle';
-import type { Spectrum } from '../../kernels/convolution';
+import type { KernelPlane, Spectrum } from '../../kernels/convolution';
 import { subProgress } from '../../kernels/runtime/parallel';
 import { blendPlanes, type Blend } from './blend';
 import type { CachedFeed } from './fed-light';
 
-/** Feeds of larger pictures, in pixels, are not kept transformed: each takes 48 bytes a pixel. */
+/** Of larger pictures, in pixels, neither feeds nor kernels are kept transformed: each takes 48 bytes a pixel. */
 const MAX_TRANSFORMED_PIXELS = 4_000_000;
 
 const spectraBytes = (spectra: readonly Spectrum[]): number =>
@@ -29,16 +29,13 @@ export async function scatterFeed(
   return context.cache.getOrCompute(
     `${source.key} +${padding} scattered ${blend.key}`,
     async () => {
-      const spectra = await context.cache.getOrCompute(
-        `spectra ${padded.width}x${padded.height} ${blend.key}`,
-        () => blendSpectra(blend, padded, { ...context, ...subProgress(context, 0, 0.4) }),
-        spectraBytes,
-      );
-      const planes = await paddedFeed(source, { width, height }, padding, context);
-      const convolved = await context.kernels.convolution.convolve(
-        planes,
-        spectra,
-        subProgress(context, 0.5, 1),
+      const isLarge = padded.width * padded.height > MAX_TRANSFORMED_PIXELS;
+      const convolved = await (isLarge ? convolveByChannel : convolveKept)(
+        source,
+        padded,
+        blend,
+        padding,
+        context,
       );
       const inside = { x: padding, y: padding, width, height };
       return mapRgb(toRgb(convolved), (plane) => (padding ? cutPlane(plane, padded.width, inside) : plane));
@@ -47,17 +44,64 @@ export async function scatterFeed(
   );
 }
 
+/** Convolves with spectra that are kept for the next feed. */
+async function convolveKept(
+  source: CachedFeed,
+  padded: Size,
+  blend: Blend,
+  padding: number,
+  context: StationContext,
+): Promise<Float32Array[]> {
+  const spectra = await context.cache.getOrCompute(
+    `spectra ${padded.width}x${padded.height} ${blend.key}`,
+    () => blendSpectra(blend, padded, { ...context, ...subProgress(context, 0, 0.4) }),
+    spectraBytes,
+  );
+  const planes = await paddedFeed(source, padded, padding, context);
+  return context.kernels.convolution.convolve(planes, spectra, subProgress(context, 0.5, 1));
+}
+
+/** Convolves one channel after the other, so that a large picture needs the memory of one spectrum. */
+async function convolveByChannel(
+  { feed }: CachedFeed,
+  padded: Size,
+  blend: Blend,
+  padding: number,
+  context: StationContext,
+): Promise<Float32Array[]> {
+  const { convolution } = context.kernels;
+  const { width, height } = padded;
+  const kernels = await blendKernels(blend, padded, context);
+  const size = { width: width - 2 * padding, height: height - 2 * padding };
+  const out: Float32Array[] = [];
+  let spectrum: Spectrum | undefined;
+  try {
+    for (const [c, plane] of feed.rgb.entries()) {
+      const share = subProgress(context, c / 3, (c + 1) / 3);
+      if (c < kernels.length) {
+        spectrum?.dispose();
+        spectrum = await convolution.prepare(width, height, kernels[c]!, subProgress(share, 0, 0.4));
+      }
+      const source = padEdges(plane, size.width, size.height, padding);
+      out.push(...(await convolution.convolve([source], [spectrum!], subProgress(share, 0.4, 1))));
+    }
+  } finally {
+    spectrum?.dispose();
+  }
+  return out;
+}
+
 /** The fed planes with their border, or their transforms once the feed meets a second kernel. */
 async function paddedFeed(
   { feed, key }: CachedFeed,
-  { width, height }: Size,
+  padded: Size,
   padding: number,
   { cache, kernels, ...options }: StationContext,
 ): Promise<readonly (Float32Array | Spectrum)[]> {
-  const padded = { width: width + 2 * padding, height: height + 2 * padding };
+  const [width, height] = [padded.width - 2 * padding, padded.height - 2 * padding];
   const planes = (): Float32Array[] => feed.rgb.map((plane) => padEdges(plane, width, height, padding));
   const isFirst = cache.isFirst(`${key} +${padding} met a kernel`);
-  if (isFirst || padded.width * padded.height > MAX_TRANSFORMED_PIXELS) return planes();
+  if (isFirst) return planes();
   return cache.getOrCompute(
     `${key} +${padding} transformed`,
     () =>
@@ -81,12 +125,12 @@ function padEdges(plane: Float32Array, width: number, height: number, padding: n
   return out;
 }
 
-/** The spectra of a blend's kernel for planes of a size: one for all channels, or one for each. */
-async function blendSpectra(
+/** The planes of a blend's kernel for a size: for all channels, or for each. */
+async function blendKernels(
   blend: Blend,
   { width, height }: Size,
-  { cache, kernels, ...options }: StationContext,
-): Promise<Spectrum[]> {
+  { cache }: StationContext,
+): Promise<KernelPlane[][]> {
   const made = [];
   for (const { part } of blend.members)
     made.push(
@@ -96,11 +140,16 @@ async function blendSpectra(
         (kernel) => kernel.reduce((sum, { bytes }) => sum + bytes, 0),
       ),
     );
-  const all = blendPlanes(blend, made);
+  return blendPlanes(blend, made);
+}
+
+/** The spectra of a blend's kernel for planes of a size: one for all channels, or one for each. */
+async function blendSpectra(blend: Blend, size: Size, context: StationContext): Promise<Spectrum[]> {
+  const all = await blendKernels(blend, size, context);
   const spectra: Spectrum[] = [];
   for (const [index, planes] of all.entries()) {
-    const share = subProgress(options, index / all.length, (index + 1) / all.length);
-    spectra.push(await kernels.convolution.prepare(width, height, planes, share));
+    const share = subProgress(context, index / all.length, (index + 1) / all.length);
+    spectra.push(await context.kernels.convolution.prepare(size.width, size.height, planes, share));
   }
   return spectra;
 }

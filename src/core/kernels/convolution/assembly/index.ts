@@ -1,5 +1,5 @@
 /** Convolution of real planes by fast Fourier transform, on memory that all threads share. */
-export { rowsForward, rowsInverse } from './rows';
+export { rowsForward, rowsInverse, rowsMirrored } from './rows';
 export { columnsForward, columnsConvolve, columnsMultiply } from './columns';
 
 /** Where memory is free for the caller. */

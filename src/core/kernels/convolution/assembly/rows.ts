@@ -31,7 +31,18 @@ function turn(from: usize, apart: usize, to: usize, apartThere: usize): void {
 
 /** Transforms groups `from` to `to` of eight rows into the grid; `scratch` is for a row of four-lane numbers. */
 export function rowsForward(at: usize, from: i32, to: i32, scratch: usize): void {
-  const plan = changetype<Plan>(at);
+  transformRows(changetype<Plan>(at), from, to, scratch, false);
+}
+
+/**
+ * The same of a plane that is the same turned half way round: each group also gives the rows as far from the other end, whose
+ * frequencies are those of its own with the imaginary part turned. Not for the first and the last group.
+ */
+export function rowsMirrored(at: usize, from: i32, to: i32, scratch: usize): void {
+  transformRows(changetype<Plan>(at), from, to, scratch, true);
+}
+
+function transformRows(plan: Plan, from: i32, to: i32, scratch: usize, mirrored: bool): void {
   const pitch = <usize>plan.pitch;
   const bytes = <usize>plan.length * NUMBER;
   for (let group = from; group < to; group++) {
@@ -42,7 +53,7 @@ export function rowsForward(at: usize, from: i32, to: i32, scratch: usize): void
     }
     memory.fill(scratch + pitch * 8, 0, bytes - pitch * 8);
     forward(changetype<Stage>(plan.rowStages), scratch, NUMBER);
-    toGrid(plan, group * ROWS, scratch);
+    toGrid(plan, group * ROWS, scratch, mirrored);
   }
 }
 
@@ -51,7 +62,7 @@ function position(plan: Plan, frequency: i32): usize {
 }
 
 /** Tells the two rows of each pair apart and writes what they have below the highest frequency. Both come out doubled. */
-function toGrid(plan: Plan, y: i32, scratch: usize): void {
+function toGrid(plan: Plan, y: i32, scratch: usize, mirrored: bool): void {
   const half = plan.length >> 1;
   // Four frequencies of the even rows' real and imaginary parts, then of the odd rows'.
   const square = scratch + <usize>plan.length * NUMBER;
@@ -74,6 +85,18 @@ function toGrid(plan: Plan, y: i32, scratch: usize): void {
     turn(square + 64, 16, to + 16, 2 * BLOCK_ROW);
     turn(square + 128, 16, to + BLOCK_ROW, 2 * BLOCK_ROW);
     turn(square + 192, 16, to + BLOCK_ROW + 16, 2 * BLOCK_ROW);
+    if (!mirrored) continue;
+    for (let i: usize = 0; i < 64; i += 16) {
+      v128.store(square + 64 + i, f32x4.neg(v128.load(square + 64 + i)));
+      v128.store(square + 192 + i, f32x4.neg(v128.load(square + 192 + i)));
+    }
+    // Upwards from the row that mirrors the first.
+    const back = place(plan, k, plan.rows - y);
+    const up: usize = 0 - 2 * BLOCK_ROW;
+    turn(square, 16, back, up);
+    turn(square + 64, 16, back + 16, up);
+    turn(square + 128, 16, back - BLOCK_ROW, up);
+    turn(square + 192, 16, back - BLOCK_ROW + 16, up);
   }
   // The highest frequency is real, like the lowest.
   const top = scratch + position(plan, half);
@@ -84,6 +107,10 @@ function toGrid(plan: Plan, y: i32, scratch: usize): void {
     v128.store(even, f32x4.splat(0), 16);
     v128.store(even, f32x4(2 * load<f32>(top + 16 + (pair << 2)), 0, 0, 0), 32);
     v128.store(even, f32x4.splat(0), 48);
+    if (!mirrored) continue;
+    const back = highest(plan, plan.rows - y - 2 * <i32>pair);
+    memory.copy(back, even, NUMBER);
+    memory.copy(back - NUMBER, even + NUMBER, NUMBER);
   }
 }
 

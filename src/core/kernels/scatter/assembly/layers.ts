@@ -8,6 +8,7 @@ import {
   gather,
   lastStrip,
   Mip,
+  MIP_BYTES,
   mipBytes,
   openMip,
   spreadCells,
@@ -82,8 +83,11 @@ export function scatterBand(at: usize, from: i32, to: i32, scratch: usize): void
     } else layCoarse(band, layer, grid);
   }
   finish(band);
+  // A band of another height lays its memory out differently: what is left behind would be cells to it.
   memory.fill(band.composite, 0, (<usize>(width * rows)) << 4);
   memory.fill(band.surfaces, 0, (<usize>(width * rows)) << 3);
+  memory.fill(band.touched, 0, 4 * <usize>tiles);
+  memory.fill(changetype<usize>(band.mip), 0, <usize>MIP_BYTES);
 }
 
 function startOf(plan: Plan, strip: i32, layer: i32): i32 {

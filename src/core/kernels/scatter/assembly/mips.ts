@@ -194,6 +194,7 @@ export function spreadCells(
   return most < 0 ? -1 : (most + 2) << level;
 }
 
+/** Clears what was written, the list of pieces that stand out included: the next level's cells may lie there. */
 export function clearMip(mip: Mip): void {
-  memory.fill(mip.light, 0, mip.bright - mip.light);
+  memory.fill(mip.light, 0, mip.bright - mip.light + ((<usize>mip.brightCount) << 2));
 }
