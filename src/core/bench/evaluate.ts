@@ -44,9 +44,9 @@ export async function evaluate(
   context: StationContext,
   options: EvaluateOptions,
 ): Promise<Evaluation> {
-  const plate = await plateLight(context, look, options.scale);
-  const { cleaned } = plate;
-  let { light } = plate;
+  // Nothing else holds the plate's light, which is large and of no use once a station has passed it on.
+  // eslint-disable-next-line prefer-const
+  let { light, cleaned } = await plateLight(context, look, options.scale);
   const accounts: Evaluation['accounts'] = {};
   let feeds: Evaluation['feeds'] = {};
   for (const { id, effect } of options.before === undefined

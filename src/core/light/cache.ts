@@ -39,9 +39,11 @@ export class ContentCache {
     }
     return this.computeOnce(key, compute, (value) => {
       const bytes = sizeOf(value);
+      // What alone is over the limit would only push out the rest.
+      if (bytes > this.limit) return;
       this.entries.set(key, { value, bytes });
       this.bytes += bytes;
-      this.evict(key);
+      this.evict();
     });
   }
 
@@ -114,10 +116,10 @@ export class ContentCache {
     }
   }
 
-  /** Drops what was used longest ago until the rest fits; never the newest key. */
-  private evict(newest?: string): void {
+  /** Drops what was used longest ago until the rest fits. */
+  private evict(): void {
     for (const [oldest, { bytes }] of this.entries) {
-      if (this.bytes <= this.limit || oldest === newest) break;
+      if (this.bytes <= this.limit) break;
       this.entries.delete(oldest);
       this.bytes -= bytes;
     }

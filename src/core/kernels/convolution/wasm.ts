@@ -117,7 +117,7 @@ function ownSpectrum(spectrum: Spectrum): WasmSpectrum {
 
 /** Memory for convolutions of one size. */
 class ConvolutionWorkspace {
-  readonly arena = new Arena();
+  readonly arena: Arena;
   private readonly plan: Plan<typeof PLAN>;
   private readonly length: number;
   private readonly rows: number;
@@ -133,7 +133,9 @@ class ConvolutionWorkspace {
     readonly width: number,
     readonly height: number,
   ) {
-    const { arena } = this;
+    // A plane, a grid and a spectrum, each four bytes a padded pixel.
+    const arena = new Arena(12 * 2 * width * 2 * height);
+    this.arena = arena;
     // What the module keeps for itself lies first.
     arena.release(convolutionKernel(arena.shared).firstFree());
     this.plan = new Plan(arena, PLAN);
@@ -319,6 +321,11 @@ class ConvolutionWorkspace {
     for (const { holds } of this.slots) holds?.leave();
   }
 
+  dispose(): void {
+    this.emptySlots();
+    this.arena.dispose();
+  }
+
   /** Lays a picture's plane where the kernel reads and writes it; gives how many of its rows go by eight. */
   private loadPlane(source: Float32Array | undefined, grid: number): number {
     const { width, height, arena } = this;
@@ -421,7 +428,7 @@ export function wasmConvolution(parallel: TaskRunner): ConvolutionKernel {
     const keep = (): void => {
       idle.unshift(workspace);
       while (idle.length > KEPT || idle.reduce((sum, { arena }) => sum + arena.bytes, 0) > KEPT_BYTES)
-        idle.pop()!.emptySlots();
+        idle.pop()!.dispose();
     };
     return runInWorkspace(
       () => work(workspace),

@@ -13,15 +13,32 @@ export interface SharedMemory {
 
 let lastId = 0;
 
-/** A stack allocator over the shared memory of a WebAssembly kernel. Addresses are in bytes. */
+/** Memory that an arena has let go, for the next one to take: it is large, and collected late. */
+let spare: WeakRef<WebAssembly.Memory> | undefined;
+
+/** Spare memory is taken for what needs at least this share of it. */
+const LEAST_USE = 0.25;
+
+function takeMemory(expectedBytes: number): WebAssembly.Memory {
+  const memory = spare?.deref();
+  if (memory && expectedBytes >= LEAST_USE * memory.buffer.byteLength) {
+    spare = undefined;
+    return memory;
+  }
+  return new WebAssembly.Memory({ initial: INITIAL_PAGES, maximum: MAX_PAGES, shared: canShareMemory });
+}
+
+/** A stack allocator over the shared memory of a WebAssembly kernel. Addresses are in bytes; memory is not zeroed. */
 export class Arena {
-  readonly memory = new WebAssembly.Memory({
-    initial: INITIAL_PAGES,
-    maximum: MAX_PAGES,
-    shared: canShareMemory,
-  });
-  readonly shared: SharedMemory = { id: ++lastId, memory: this.memory };
+  readonly memory: WebAssembly.Memory;
+  readonly shared: SharedMemory;
   private next = 0;
+
+  /** `expectedBytes`: about how much will be allocated. */
+  constructor(expectedBytes = 0) {
+    this.memory = takeMemory(expectedBytes);
+    this.shared = { id: ++lastId, memory: this.memory };
+  }
 
   /** Allocates bytes, aligned to 16. Throws a RangeError if the memory cannot grow so far. */
   allocate(bytes: number): number {
@@ -52,6 +69,12 @@ export class Arena {
 
   get bytes(): number {
     return this.memory.buffer.byteLength;
+  }
+
+  /** Lets the memory go. Nothing may be at work in it, and it is not used through this arena again. */
+  dispose(): void {
+    const other = spare?.deref();
+    if (!other || other.buffer.byteLength < this.bytes) spare = new WeakRef(this.memory);
   }
 
   floats(address: number, count: number): Float32Array {

@@ -32,12 +32,14 @@ function withOwnMemory(bytes: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> 
  * may not know yet that another thread has grown its memory, and then traps in what was added; so the size is part of
  * what it is known by.
  */
-export function onMemory<Exports>(base64: string): (shared: SharedMemory) => Exports {
+export function onMemory<Exports extends object>(base64: string): (shared: SharedMemory) => Exports {
   let compiled: WebAssembly.Module | undefined;
-  let current: { id: number; bytes: number; kernel: Exports } | undefined;
+  // Weak, so that memory which its host has let go is not kept by every thread that ever worked in it.
+  let current: { id: number; bytes: number; kernel: WeakRef<Exports> } | undefined;
   return ({ id, memory }) => {
     const bytes = memory.buffer.byteLength;
-    if (current?.id === id && current.bytes === bytes) return current.kernel;
+    const known = current?.id === id && current.bytes === bytes ? current.kernel.deref() : undefined;
+    if (known) return known;
     compiled ??= new WebAssembly.Module(
       canShareMemory ? wasmBytes(base64) : withOwnMemory(wasmBytes(base64)),
     );
@@ -45,7 +47,8 @@ export function onMemory<Exports>(base64: string): (shared: SharedMemory) => Exp
       throw new Error('a kernel stopped');
     };
     const { exports } = new WebAssembly.Instance(compiled, { env: { memory, abort } });
-    current = { id, bytes, kernel: exports as unknown as Exports };
-    return current.kernel;
+    const kernel = exports as unknown as Exports;
+    current = { id, bytes, kernel: new WeakRef(kernel) };
+    return kernel;
   };
 }

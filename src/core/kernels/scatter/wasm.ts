@@ -294,6 +294,7 @@ export function wasmScatter(parallel: TaskRunner): ScatterKernel {
       idle = undefined;
       const keep = (): void => {
         if (workspace.arena.bytes <= KEPT_BYTES) idle = workspace;
+        else workspace.arena.dispose();
       };
       return runInWorkspace(() => workspace.scatter(input, options), keep);
     },

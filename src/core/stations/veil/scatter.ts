@@ -81,6 +81,7 @@ async function convolveByChannel(
       if (c < kernels.length) {
         spectrum?.dispose();
         spectrum = await convolution.prepare(width, height, kernels[c]!, subProgress(share, 0, 0.4));
+        kernels[c] = [];
       }
       const source = padEdges(plane, size.width, size.height, padding);
       out.push(...(await convolution.convolve([source], [spectrum!], subProgress(share, 0.4, 1))));
