@@ -38,10 +38,16 @@ export function withGain(light: Light, gain: number): Light {
   if (gain === 1) return light;
   const times = (rgb: Rgb): Rgb => mapRgb(rgb, (plane) => scalePlane(plane, gain));
   const base = times(light.base);
+  if (light.separations.length === 0) return { ...light, base, total: base };
   const separations = light.separations.map(({ name, rgb }) => ({ name, rgb: times(rgb) }));
   const total = separations.reduce(
     (sum, { rgb }) => mapRgb(sum, (plane, c) => addPlanes(plane, rgb[c])),
     base,
   );
   return { ...light, base, separations, total };
+}
+
+/** The light with its separations in its base. */
+export function merged(light: Light): Light {
+  return light.separations.length === 0 ? light : { ...light, base: light.total, separations: [] };
 }

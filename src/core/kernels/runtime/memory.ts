@@ -1,4 +1,3 @@
-import { type Shared } from './shared';
 import { canShareMemory } from './shared';
 
 const PAGE = 65536;

@@ -1,4 +1,4 @@
-import { withGain } from '../../light/light';
+import { merged, withGain } from '../../light/light';
 import type { StationEffect } from '../../light/station';
 import { viewNamed, type View } from '../../color/view';
 import type { Look } from '../../look/look';
@@ -11,7 +11,11 @@ export const filmEffect: StationEffect = {
   isActive: (look) => look.film.on,
   reads: (look) => look.film.exposure,
   reach: () => 0,
-  run: (light, look) => Promise.resolve({ light: withGain(light, 2 ** look.film.exposure) }),
+  run(light, look, { separate }) {
+    // Where nobody asks for the parts, their sum is enough.
+    const needed = separate ? light : merged(light);
+    return Promise.resolve({ light: withGain(needed, 2 ** look.film.exposure) });
+  },
 };
 
 /** The view of a look; a film that is switched off shows plain sRGB. */

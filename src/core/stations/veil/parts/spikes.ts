@@ -1,6 +1,5 @@
 import { pupilImage } from '../../../light/image';
 import { LUMINANCE } from '../../../color/primaries';
-import type { Size } from '../../../image/rectangle';
 import type { GreyImage } from '../../../image/grey-image';
 import { subProgress } from '../../../kernels/runtime/parallel';
 import type { Look } from '../../../look/look';

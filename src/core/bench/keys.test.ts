@@ -1,0 +1,136 @@
+import { addChannel, emptyPicture } from '../image/picture';
+import type { GreyImage } from '../image/grey-image';
+import { serialRunner } from '../jobs';
+import { kernelsOn } from '../kernels';
+import { ContentCache } from '../light/cache';
+import { makePlate, type Plate } from '../light/plate';
+import type { StationContext } from '../light/station';
+import { assignSetting, defaultLook, SETTINGS, setSetting, type Look } from '../look/look';
+import { NAME, PLACE, type Setting, type SettingValue } from '../settings/setting';
+import { evaluate, type Evaluation } from './evaluate';
+
+const [WIDTH, HEIGHT] = [48, 28];
+
+/** A lamp over a dim ramp, in passes with alpha, depth and a matte. */
+function plate(): Plate {
+  const picture = emptyPicture(WIDTH, HEIGHT);
+  const add = (name: string, at: (x: number, y: number) => number): void =>
+    addChannel(
+      picture,
+      name,
+      'float',
+      Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => at(i % WIDTH, Math.floor(i / WIDTH))),
+    );
+  ['R', 'G', 'B'].forEach((name, c) => {
+    const ground = (x: number, y: number): number => 0.05 + 0.01 * ((x * 5 + y * 3 + c) % 11);
+    const lamp = (x: number, y: number): number => ((x - 15) ** 2 + (y - 9) ** 2 < 4 ? 400 - 90 * c : 0);
+    add(`diffuse.${name}`, ground);
+    add(`emission.${name}`, lamp);
+    add(name, (x, y) => ground(x, y) + lamp(x, y));
+  });
+  add('A', (x) => (x < 40 ? 1 : 0.25));
+  add('Z', (x, y) => 1.5 + x / 6 + (y > 14 ? 3 : 0));
+  add('far.Z', (x) => 4 + x / 3);
+  add('matte.boat', (x) => (x > 20 ? 1 : 0));
+  return makePlate('p', 'test.exr', picture);
+}
+
+const greyImage = (key: string, at: (x: number) => number): GreyImage => ({
+  key,
+  width: 8,
+  height: 8,
+  plane: Float32Array.from({ length: 64 }, (_, i) => at(i % 8)),
+});
+const IMAGES: Readonly<Record<string, GreyImage>> = {
+  leaf: greyImage('leaf', (x) => x / 8),
+  star: greyImage('star', (x) => (x > 3 ? 1 : 0.2)),
+};
+
+const MASKS = [
+  { id: 'a', name: 'A', invert: false, shapes: [{ kind: 'gradient', from: [0, 0], to: [1, 0] }] },
+  { id: 'b', name: 'B', invert: true, shapes: [{ kind: 'gradient', from: [0, 0], to: [1, 0] }] },
+];
+
+/** Everything on, so that every setting has something to change. */
+const EVERYTHING = [
+  `masks=${JSON.stringify(MASKS)}`,
+  'plate.source=sum plate.clamp=300 plate.despike=20 plate.contrast=1.1 plate.highlightLift=0.2 plate.mask=a',
+  'plate.background=#203040 plate.levels.gamma=1.1 plate.passes.diffuse.gain=0.1',
+  'focus.on=true focus.catsEye=0.4 focus.rim=0.3 focus.squeeze=1.2 focus.depth.reading=planar camera.focusDistance=4',
+  'camera.fStop=2 pupil.blades=7 pupil.openAt=1 pupil.obstruction=0.2 pupil.mask=leaf',
+  'pupil.dust.amount=0.05 pupil.scratches.count=4 pupil.fibres.count=3 pupil.ring.count=20 pupil.grating.lines=9',
+  'veil.feed.mask=b veil.bloom.amount=0.02 veil.stack[0].amount=0.02 veil.spikes.amount=0.05 veil.halo.amount=0.02',
+  'veil.streak.amount=0.02 veil.diffusion.amount=0.05 veil.dirt.amount=0.05 veil.spikes.feed.own=true',
+  'film.exposure=0.5',
+].flatMap((line) => (line.startsWith('masks=') ? [line] : line.split(' ')));
+
+/** A value that a setting does not have in a look, near the present one. */
+function anotherValue(setting: Setting, value: SettingValue): SettingValue | undefined {
+  switch (setting.kind) {
+    case 'number': {
+      const step = Math.max(setting.step, (setting.max - setting.min) * 0.02);
+      const next = (value as number) + step;
+      return next <= setting.max ? next : (value as number) - step;
+    }
+    case 'switch':
+      return !value;
+    case 'choice':
+      return setting.options.find((option) => option.value !== value)!.value;
+    case 'pass':
+      return setting.of === 'light' ? 'emission' : 'far';
+    case 'colour':
+      return '#c08040';
+    case 'curve':
+      return [
+        [-4, -5],
+        [4, 5],
+      ];
+    case 'order':
+      return ['emission', 'diffuse'];
+    case 'mask':
+      return value === 'a' ? 'b' : 'a';
+    case 'image':
+      return 'star';
+    case 'masks':
+      return JSON.parse(JSON.stringify(MASKS).replace('"invert":false', '"invert":true')) as SettingValue;
+  }
+}
+
+describe('keys of the caches', () => {
+  const shared = { plate: plate(), kernels: kernelsOn(serialRunner), draft: true };
+  const everything: Look = EVERYTHING.reduce(assignSetting, defaultLook());
+  // Spikes take most of the time, and only some settings reach them.
+  const withoutSpikes = assignSetting(everything, 'veil.spikes.on=false');
+  const baseFor = (path: string): Look =>
+    /^(pupil|camera|veil\.spikes|veil\.edge)/.test(path) ? everything : withoutSpikes;
+  const warm = new ContentCache(1e9);
+  const run = (look: Look, cache: ContentCache): Promise<Evaluation> => {
+    const context: StationContext = { ...shared, cache, image: (name) => IMAGES[name] };
+    return evaluate(look, context, { scale: 1 });
+  };
+  beforeAll(async () => {
+    await run(everything, warm);
+    await run(withoutSpikes, warm);
+  });
+
+  const settings = SETTINGS.map((setting) => ({
+    ...setting,
+    path: setting.path.replace(NAME, 'diffuse').replace(PLACE, '[0]'),
+  }));
+
+  it.each(settings.map((setting) => [setting.path, setting] as const))(
+    'tell looks apart that differ in %s',
+    async (path, setting) => {
+      const base = baseFor(path);
+      const keys = path.replace(/\[(\d+)\]/g, '.$1').split('.');
+      const value = keys.reduce<unknown>((node, key) => (node as Record<string, unknown>)[key], base);
+      const changed = setSetting(base, path, anotherValue(setting, value as SettingValue)!);
+      expect(changed).not.toEqual(base);
+      const [kept, fresh] = [await run(changed, warm), await run(changed, new ContentCache(0))];
+      kept.light.total.forEach((plane, c) => expect(plane).toEqual(fresh.light.total[c]));
+      expect(kept.light.separations.map(({ name }) => name)).toEqual(
+        fresh.light.separations.map(({ name }) => name),
+      );
+    },
+  );
+});
