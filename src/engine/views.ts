@@ -40,6 +40,7 @@ export class Views {
     const context = {
       ...this.engine.forStations(plate, options),
       separate: subject.kind === 'separation',
+      totalOnly: subject.kind !== 'separation',
       draft,
     };
     const shown = await (region && !isPlateSubject(subject)

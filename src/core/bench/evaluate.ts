@@ -93,8 +93,8 @@ function runStation(
   look: Look,
   context: StationContext,
 ): Promise<StationOutcome> {
-  const { separate = false, draft = false } = context;
-  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, effect.reads(look)])}`;
+  const { separate = false, draft = false, totalOnly = false } = context;
+  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, totalOnly, effect.reads(look)])}`;
   return context.cache.getOrReplace(
     `${id} @${light.scale}`,
     key,

@@ -44,6 +44,8 @@ export interface StationContext extends RunOptions {
   image?: ((name: string) => GreyImage | undefined) | undefined;
   /** A hand moves: that it is seen at once matters more than its last detail. */
   draft?: boolean | undefined;
+  /** Only the sum is looked at: what each effect added need not be kept up. */
+  totalOnly?: boolean | undefined;
   /** Whether every effect is wanted by itself; otherwise those that can be computed at once are. */
   separate?: boolean | undefined;
 }

@@ -207,15 +207,15 @@ function decodeSymbols(
   }
 }
 
-/** The pair that was turned into its mean and difference, in 14 bits: the first in the low half, the second above. */
-function merge14(low: number, high: number): number {
+/** A pair that was turned into its mean and difference, in 14 bits: the first in the low half, the second above. */
+function split14(low: number, high: number): number {
   const h = (high << 16) >> 16;
   const a = ((low << 16) >> 16) + (h & 1) + (h >> 1);
   return (a & 0xffff) | ((a - h) << 16);
 }
 
 /** The same over all 16 bits, in arithmetic that wraps round. */
-function merge16(low: number, high: number): number {
+function split16(low: number, high: number): number {
   const b = low - (high >> 1);
   return ((high + (b & 0xffff) - 0x8000) & 0xffff) | (b << 16);
 }
@@ -233,38 +233,70 @@ function unwavelet(
   oy: number,
   highest: number,
 ): void {
-  const wide = highest >= 1 << 14;
-  const apply = (p: number, q: number): void => {
-    const merged = wide ? merge16(data[p]!, data[q]!) : merge14(data[p]!, data[q]!);
-    data[p] = merged;
-    data[q] = merged >>> 16;
+  const split = highest >= 1 << 14 ? split16 : split14;
+  const rows = highest >= 1 << 14 ? unwaveRow16 : unwaveRow14;
+  const pair = (p: number, q: number): void => {
+    const both = split(data[p]!, data[q]!);
+    data[p] = both;
+    data[q] = both >>> 16;
   };
   let double = 1;
   while (double <= Math.min(nx, ny)) double <<= 1;
   double >>= 1;
   for (let step = double >> 1; step >= 1; double = step, step >>= 1) {
+    const count = Math.floor(nx / double);
     let y = 0;
     for (; y <= ny - double; y += double) {
-      let x = 0;
-      for (; x <= nx - double; x += double) {
-        const p = start + y * oy + x * ox;
-        const right = p + step * ox;
-        const below = p + step * oy;
-        apply(p, below);
-        apply(right, below + step * ox);
-        apply(p, right);
-        apply(below, below + step * ox);
-      }
+      const p = start + y * oy;
+      rows(data, p, count, double * ox, step * ox, step * oy);
       if (nx & step) {
-        const p = start + y * oy + x * ox;
-        apply(p, p + step * oy);
+        const odd = p + count * double * ox;
+        pair(odd, odd + step * oy);
       }
     }
-    if (ny & step) {
-      for (let x = 0; x <= nx - double; x += double) {
-        const p = start + y * oy + x * ox;
-        apply(p, p + step * ox);
-      }
-    }
+    if (ny & step)
+      for (let k = 0, p = start + y * oy; k < count; k++, p += double * ox) pair(p, p + step * ox);
+  }
+}
+
+/** Undoes squares of four values in a row, `count` of them, each `next` after the one before. */
+function unwaveRow14(
+  data: Uint16Array,
+  start: number,
+  count: number,
+  next: number,
+  right: number,
+  below: number,
+): void {
+  for (let k = 0, p = start; k < count; k++, p += next) {
+    const left = split14(data[p]!, data[p + below]!);
+    const other = split14(data[p + right]!, data[p + right + below]!);
+    const top = split14(left & 0xffff, other & 0xffff);
+    const bottom = split14(left >>> 16, other >>> 16);
+    data[p] = top;
+    data[p + right] = top >>> 16;
+    data[p + below] = bottom;
+    data[p + right + below] = bottom >>> 16;
+  }
+}
+
+/** The same over all 16 bits. Two functions, since one that is handed the arithmetic is several times slower. */
+function unwaveRow16(
+  data: Uint16Array,
+  start: number,
+  count: number,
+  next: number,
+  right: number,
+  below: number,
+): void {
+  for (let k = 0, p = start; k < count; k++, p += next) {
+    const left = split16(data[p]!, data[p + below]!);
+    const other = split16(data[p + right]!, data[p + right + below]!);
+    const top = split16(left & 0xffff, other & 0xffff);
+    const bottom = split16(left >>> 16, other >>> 16);
+    data[p] = top;
+    data[p + right] = top >>> 16;
+    data[p + below] = bottom;
+    data[p + right + below] = bottom >>> 16;
   }
 }

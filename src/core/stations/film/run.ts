@@ -11,9 +11,8 @@ export const filmEffect: StationEffect = {
   isActive: (look) => look.film.on,
   reads: (look) => look.film.exposure,
   reach: () => 0,
-  run(light, look, { separate }) {
-    // Where nobody asks for the parts, their sum is enough.
-    const needed = separate ? light : merged(light);
+  run(light, look, { totalOnly }) {
+    const needed = totalOnly ? merged(light) : light;
     return Promise.resolve({ light: withGain(needed, 2 ** look.film.exposure) });
   },
 };
