@@ -27,19 +27,14 @@ export async function rasterizePsf(
   const columns = 2 * width - 1;
   const plane = (): Shared => allocateShared(columns * height * 4);
   const out = [plane(), plane(), plane()] as const;
-  const prepared = images.map((image) => ({ image, falls: farSlopes(image) }));
-  const totals = prepared.map(({ image, falls }) => integrateOutside(image, falls, () => 0));
+  const prepared = images.map((image) => ({ image, falls: farSlopes(image), rowLight: sumRows(image) }));
+  const totals = prepared.map((one) => integrateOutside(one, () => 0));
   const { density, rows } = onPixels(prepared, totals, unit, Math.hypot(width, height));
   const first = images[0]!.first + Math.log(unit);
   const sums = await kernel.rasterize({ image: density, rows, first, width, height, out }, options);
-  const outside = prepared.map(
-    ({ image, falls }, c) =>
-      integrateOutside(
-        image,
-        falls,
-        (cosine, sine) => Math.min((width - 0.5) / Math.abs(cosine), (height - 0.5) / Math.abs(sine)) / unit,
-      ) / totals[c]!,
-  );
+  const edge = (cosine: number, sine: number): number =>
+    Math.min((width - 0.5) / Math.abs(cosine), (height - 0.5) / Math.abs(sine)) / unit;
+  const outside = prepared.map((one, c) => integrateOutside(one, edge) / totals[c]!);
   const laid = out.map((buffer, c) => {
     const values = new Float32Array(buffer);
     // The source's own pixel holds what is nowhere else.
@@ -51,12 +46,29 @@ export async function rasterizePsf(
   return { rows: laid, outside };
 }
 
+/** An image with how it goes on beyond its rows, and the sum of each row. */
+interface PreparedImage {
+  image: LogPolarPsf;
+  falls: Float32Array;
+  rowLight: Float64Array;
+}
+
+function sumRows({ density, rows }: LogPolarPsf): Float64Array {
+  const sums = new Float64Array(rows);
+  for (let row = 0, i = 0; row < rows; row++) {
+    let sum = 0;
+    for (const end = i + ANGLES; i < end; i++) sum += density[i]!;
+    sums[row] = sum;
+  }
+  return sums;
+}
+
 /**
  * Images as the kernel takes them: densities per square pixel, channels side by side, each with an integral of 1. They go
  * on to `reach` pixels, each angle falling off as it did before.
  */
 function onPixels(
-  prepared: readonly { image: LogPolarPsf; falls: Float32Array }[],
+  prepared: readonly PreparedImage[],
   totals: readonly number[],
   unit: number,
   reach: number,
@@ -64,20 +76,25 @@ function onPixels(
   const { rows: known, first } = prepared[0]!.image;
   const rows = Math.max(known, Math.ceil((Math.log(reach / unit) - first) / STEP) + 2);
   const density = new Float32Array(4 * rows * ANGLES);
-  prepared.forEach(({ image, falls }, c) => {
-    const scale = 1 / (totals[c]! * unit * unit);
-    for (let i = 0; i < known * ANGLES; i++) density[4 * i + c] = image.density[i]! * scale;
-    const factors = falls.map((fall) => Math.exp(fall * STEP));
-    for (let i = known * ANGLES; i < rows * ANGLES; i++)
-      density[4 * i + c] = density[4 * (i - ANGLES) + c]! * factors[i % ANGLES]!;
+  const [r, g, b] = prepared.map(({ image }) => image.density) as [Float32Array, Float32Array, Float32Array];
+  const [red, green, blue] = totals.map((total) => 1 / (total * unit * unit)) as [number, number, number];
+  for (let i = 0, at = 0; i < known * ANGLES; i++, at += 4) {
+    density[at] = r[i]! * red;
+    density[at + 1] = g[i]! * green;
+    density[at + 2] = b[i]! * blue;
+  }
+  const factors = new Float32Array(4 * ANGLES);
+  prepared.forEach(({ falls }, c) => {
+    for (let angle = 0; angle < ANGLES; angle++) factors[4 * angle + c] = Math.exp(falls[angle]! * STEP);
   });
+  const row = 4 * ANGLES;
+  for (let at = known * row; at < rows * row; at++) density[at] = density[at - row]! * factors[at % row]!;
   return { density, rows };
 }
 
 /** The integral over all that lies farther out than a distance, for each direction, in wavelengths times f-number. */
 function integrateOutside(
-  { density, rows, first }: LogPolarPsf,
-  falls: Float32Array,
+  { image: { density, rows, first }, falls, rowLight }: PreparedImage,
   distance: (cosine: number, sine: number) => number,
 ): number {
   const turn = Math.PI / ANGLES;
@@ -85,20 +102,22 @@ function integrateOutside(
     const direction = (angle + 0.5) * turn - Math.PI / 2;
     return distance(Math.cos(direction), Math.sin(direction));
   });
-  /** Where each direction begins, in rows. */
+  /** Where each direction begins, in rows; the first of them, and the last. */
   const start = from.map((at) => (at > 0 ? (Math.log(at) - first) / STEP : -Infinity));
+  const [earliest, latest] = [Math.min(...start), Math.max(...start)];
   let sum = 0;
   // Nearer than the first row it is even.
   const inner = Math.exp(2 * (first - STEP / 2));
   for (let angle = 0; angle < ANGLES; angle++)
     if (start[angle]! < -0.5) sum += density[angle]! * (inner - from[angle]! ** 2) * (turn / 2);
-  // Row by row, as they lie in memory.
-  for (let row = 0; row < rows; row++) {
-    const line = row * ANGLES;
-    let light = 0;
-    for (let angle = 0; angle < ANGLES; angle++) {
-      const covered = row + 0.5 - start[angle]!;
-      if (covered > 0) light += density[line + angle]! * (covered < 1 ? covered : 1);
+  for (let row = Math.max(0, Math.floor(earliest - 0.5)); row < rows; row++) {
+    let light = rowLight[row]!;
+    if (row - 0.5 < latest) {
+      light = 0;
+      for (let angle = 0; angle < ANGLES; angle++) {
+        const covered = row + 0.5 - start[angle]!;
+        if (covered > 0) light += density[row * ANGLES + angle]! * (covered < 1 ? covered : 1);
+      }
     }
     sum += light * Math.exp(2 * (first + row * STEP)) * STEP * turn;
   }
