@@ -5,7 +5,7 @@ import { maskAt } from '../core/light/mask';
 import { channelPlane, passLight, scaledSize, type Plate } from '../core/light/plate';
 import { displayBytes } from '../core/color/display';
 import { falseColourBytes } from '../core/color/false-colour';
-import { LUMINANCE } from '../core/color/primaries';
+import { luminance } from '../core/color/primaries';
 import { applyView, viewNamed } from '../core/color/view';
 import { SettingError } from '../core/errors';
 import type { GreyImage } from '../core/image/grey-image';
@@ -60,11 +60,9 @@ function overlay(
   weight: (i: number) => number,
   colour: (i: number) => readonly number[] = () => AMBER,
 ): Uint8ClampedArray<ArrayBuffer> {
-  const luminance = rgb[0].map(
-    (value, i) => LUMINANCE[0] * value + LUMINANCE[1] * rgb[1][i]! + LUMINANCE[2] * rgb[2][i]!,
-  );
-  const pixels = displayBytes(filmView(request.look), grey(luminance), 2 ** request.viewExposure);
-  for (let i = 0, at = 0; i < luminance.length; i++, at += 4) {
+  const brightness = rgb[0].map((value, i) => luminance(value, rgb[1][i]!, rgb[2][i]!));
+  const pixels = displayBytes(filmView(request.look), grey(brightness), 2 ** request.viewExposure);
+  for (let i = 0, at = 0; i < brightness.length; i++, at += 4) {
     const w = weight(i);
     const over = colour(i);
     for (let c = 0; c < 3; c++) pixels[at + c] = 0.45 * pixels[at + c]! * (1 - w) + over[c]! * w;

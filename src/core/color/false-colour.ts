@@ -1,4 +1,4 @@
-import { LUMINANCE } from './primaries';
+import { luminance } from './primaries';
 import { MIDDLE_GREY } from './view';
 
 /** One step of the scale: light from so many stops of middle grey on, up to the next. */
@@ -37,7 +37,7 @@ export function falseColourBytes(
   const out = new Uint8ClampedArray(r.length * 4);
   const limits = FALSE_COLOURS.map(({ from }) => MIDDLE_GREY * 2 ** from);
   for (let i = 0; i < r.length; i++) {
-    const light = gain * (LUMINANCE[0] * r[i]! + LUMINANCE[1] * g[i]! + LUMINANCE[2] * b[i]!);
+    const light = gain * luminance(r[i]!, g[i]!, b[i]!);
     let step = limits.length - 1;
     while (step > 0 && light < limits[step]!) step--;
     out.set(light < 0 ? NEGATIVE : FALSE_COLOURS[step]!.colour, i * 4);

@@ -13,3 +13,7 @@ export type Triple = [number, number, number];
 export function xyzToRgb(x: number, y: number, z: number): Triple {
   return XYZ_TO_RGB.map((row) => row[0] * x + row[1] * y + row[2] * z) as Triple;
 }
+
+/** Relative luminance of a linear Rec.709 colour. */
+export const luminance = (r: number, g: number, b: number): number =>
+  LUMINANCE[0] * r + LUMINANCE[1] * g + LUMINANCE[2] * b;

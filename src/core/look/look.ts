@@ -238,8 +238,8 @@ function fits(setting: Setting, value: SettingValue): boolean {
 
 /** The look without a mask: what was held to it is held to none any more. */
 export function withoutMask(look: Look, id: string): Look {
-  const held = SETTINGS.filter(({ kind, path }) => kind === 'mask' && getSetting(look, path) === id);
-  const free = held.reduce((changed, { path }) => setSetting(changed, path, NO_MASK), look);
+  const users = SETTINGS.filter(({ kind, path }) => kind === 'mask' && getSetting(look, path) === id);
+  const free = users.reduce((changed, { path }) => setSetting(changed, path, NO_MASK), look);
   return { ...free, masks: free.masks.filter((mask) => mask.id !== id) };
 }
 

@@ -34,7 +34,7 @@ export interface Finding {
 }
 
 /** Share of the pixels that may feed before everything glows (common practice), and what is aimed at. */
-const GLOWING = 0.01;
+export const GLOWING = 0.01;
 const AIMED = 0.008;
 
 /** Everything of a look that lies outside what real lenses do and has a say in the picture, in light's own order. */

@@ -1,5 +1,8 @@
 import { GAUSS } from './radial';
 
+/** Standard deviations in the width of a Gaussian at half its height. */
+export const DEVIATIONS_AT_HALF_HEIGHT = 2 * Math.sqrt(2 * Math.LN2);
+
 /** Standard deviations at which it counts as ended. */
 const END = 6;
 

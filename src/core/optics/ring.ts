@@ -1,3 +1,4 @@
+import { DEVIATIONS_AT_HALF_HEIGHT } from './gaussian';
 import { REFERENCE_WAVELENGTH } from './diffraction';
 import { spectralSamples } from './spectral-weights';
 
@@ -9,8 +10,7 @@ export interface SpectralRing {
   width: number;
 }
 
-/** Standard deviations in the width at half height, and those at which a ring ends. */
-const DEVIATIONS = 2 * Math.sqrt(2 * Math.LN2);
+/** Standard deviations at which a ring ends. */
 const END = 5;
 /** Variance of what a pixel, and the step to the next, adds to a ring. */
 const PIXEL = 0.25;
@@ -27,7 +27,7 @@ export function ringProfiles({ radius, width }: SpectralRing): {
   /** Pixels from one value to the next; the first is at the source. */
   step: number;
 } {
-  const spread = (at: number): number => Math.sqrt(((width * at) / DEVIATIONS) ** 2 + PIXEL);
+  const spread = (at: number): number => Math.sqrt(((width * at) / DEVIATIONS_AT_HALF_HEIGHT) ** 2 + PIXEL);
   // Rings of neighbouring wavelengths run into each other.
   const samples = spectralSamples(Math.min(0.02, width / 4));
   const largest = (radius * samples.at(-1)!.wavelength) / REFERENCE_WAVELENGTH;

@@ -1,3 +1,5 @@
+import { DEVIATIONS_AT_HALF_HEIGHT } from './gaussian';
+
 /** Light drawn out to a line. Lengths in pixels. */
 export interface Streak {
   /** Of the exponential, the distance over which it fades to 1/e; of the Lorentzian, half its width at half its height. */
@@ -9,8 +11,7 @@ export interface Streak {
   fading: 'exponential' | 'lorentzian';
 }
 
-/** Standard deviations in the width at half height, and those at which the line ends across. */
-const DEVIATIONS = 2 * Math.sqrt(2 * Math.LN2);
+/** Standard deviations at which the line ends across. */
 const END = 5;
 /** Variance of what pixels add across a line that runs over them at a slant: less, and it would be beaded. */
 const PIXEL = 0.25;
@@ -28,7 +29,7 @@ function shareUpTo(u: number, { length, fading }: Streak): number {
 export function streakRows(streak: Streak, width: number, height: number): Float32Array {
   const columns = 2 * width - 1;
   const out = new Float32Array(columns * height);
-  const deviation = Math.sqrt((streak.thickness / DEVIATIONS) ** 2 + PIXEL);
+  const deviation = Math.sqrt((streak.thickness / DEVIATIONS_AT_HALF_HEIGHT) ** 2 + PIXEL);
   const [c, s] = [Math.cos(streak.angle), Math.sin(streak.angle)];
   const across = 1 / (deviation * Math.sqrt(2 * Math.PI));
   for (let dy = 0; dy < height; dy++)

@@ -4,7 +4,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { LUMINANCE } from '../../core/color/primaries';
+import { luminance } from '../../core/color/primaries';
 import { MIDDLE_GREY } from '../../core/color/view';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -19,7 +19,7 @@ function figure(value: number): string {
 }
 
 function stops([r, g, b]: [number, number, number]): string {
-  const light = LUMINANCE[0] * r + LUMINANCE[1] * g + LUMINANCE[2] * b;
+  const light = luminance(r, g, b);
   if (light <= 0) return 'black';
   const value = Math.log2(light / MIDDLE_GREY);
   return `${value >= 0 ? '+' : ''}${value.toFixed(1)} st`;

@@ -1,13 +1,12 @@
 import { FileError } from '../../errors';
 import { deflateZlib } from '../../kernels/zip';
-import { BLACK_IS_ZERO, FLOAT, RGB, UNSIGNED } from './tags';
+import { FLOAT, RGB, UNSIGNED } from './tags';
 
 /** Samples of one pixel after another. Halves come as their patterns. */
 export interface TiffRaster {
   width: number;
   height: number;
-  /** 1 grey, 3 colour, 4 colour with associated alpha. */
-  channels: number;
+  channels: 3;
   data: Uint8Array | Uint16Array | Float32Array;
   /** Whether a `Uint16Array` holds halves. */
   half?: boolean;
@@ -43,7 +42,7 @@ export function writeTiff(raster: TiffRaster): Uint8Array<ArrayBuffer> {
     [257, LONG, [height]],
     [258, SHORT, Array<number>(channels).fill(size * 8)],
     [259, SHORT, [DEFLATE]],
-    [262, SHORT, [channels === 1 ? BLACK_IS_ZERO : RGB]],
+    [262, SHORT, [RGB]],
     [273, LONG, strips.map(() => 0)],
     [274, SHORT, [1]],
     [277, SHORT, [channels]],
@@ -53,7 +52,6 @@ export function writeTiff(raster: TiffRaster): Uint8Array<ArrayBuffer> {
     [283, RATIONAL, [72, 1]],
     [284, SHORT, [1]],
     [296, SHORT, [2]],
-    ...(channels === 4 ? [[338, SHORT, [1]] as [number, number, number[]]] : []),
     [339, SHORT, Array<number>(channels).fill(float ? FLOAT : UNSIGNED)],
   ];
   const valueBytes = ([, type, values]: (typeof fields)[number]): number =>

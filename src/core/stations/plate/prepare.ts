@@ -1,5 +1,5 @@
 import { mapRgb, type Rgb } from '../../image/rgb';
-import { LUMINANCE } from '../../color/primaries';
+import { luminance } from '../../color/primaries';
 import { applyLevels, contrastMap, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
 import type { Look } from '../../look/look';
 import { smoothStep } from '../../image/smooth-step';
@@ -55,7 +55,7 @@ function saturateHighlights(rgb: Rgb, saturation: number, pivot: number): Rgb {
   const out = eachPlane(rgb, (plane) => plane.slice());
   const start = pivot * 2;
   for (let i = 0; i < rgb[0].length; i++) {
-    const light = LUMINANCE[0] * rgb[0][i]! + LUMINANCE[1] * rgb[1][i]! + LUMINANCE[2] * rgb[2][i]!;
+    const light = luminance(rgb[0][i]!, rgb[1][i]!, rgb[2][i]!);
     if (light <= start) continue;
     const factor = 1 + (saturation - 1) * smoothStep(Math.log2(light / start) / 2);
     for (let c = 0; c < 3; c++) out[c]![i] = light + (rgb[c]![i]! - light) * factor;

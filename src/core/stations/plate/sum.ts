@@ -3,6 +3,7 @@ import type { Plate } from '../../light/plate';
 import { hexToLinear } from '../../color/hex';
 import { applyLevels, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
 import { SettingError } from '../../errors';
+import { clamp } from '../../image/clamp';
 import { holdsLight, type Pass } from '../../image/passes';
 import { isComponent } from '../../image/roles';
 import type { Look } from '../../look/look';
@@ -91,13 +92,11 @@ function add(total: Rgb, light: Rgb): void {
   }
 }
 
-const held = (value: number): number => Math.min(1, Math.max(0, value));
-
 function screen(total: Rgb, light: Rgb): void {
   for (let c = 0; c < 3; c++) {
     const [to, from] = [total[c]!, light[c]!];
     for (let i = 0; i < to.length; i++) {
-      const [a, b] = [held(to[i]!), held(from[i]!)];
+      const [a, b] = [clamp(to[i]!, 0, 1), clamp(from[i]!, 0, 1)];
       to[i] = a + b - a * b;
     }
   }

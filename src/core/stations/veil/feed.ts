@@ -1,5 +1,5 @@
 import { smoothStep } from '../../image/smooth-step';
-import { LUMINANCE } from '../../color/primaries';
+import { luminance } from '../../color/primaries';
 import type { Feed } from '../../light/station';
 import type { Light } from '../../light/light';
 import type { Rgb } from '../../image/rgb';
@@ -26,10 +26,9 @@ export function feedWeight(brightness: number, threshold: number, knee: number):
 
 /** What a feed compares with its threshold. */
 function brightnessOf([r, g, b]: Rgb, measure: FeedSettings['measure']): (i: number) => number {
-  const [kr, kg, kb] = LUMINANCE;
   return measure === 'brightest'
     ? (i) => Math.max(r[i]!, g[i]!, b[i]!)
-    : (i) => kr * r[i]! + kg * g[i]! + kb * b[i]!;
+    : (i) => luminance(r[i]!, g[i]!, b[i]!);
 }
 
 /** The threshold over which a share of a light's pixels lies. */
@@ -54,7 +53,6 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, ma
   const count = source[0].length;
   const weight = new Float32Array(count);
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
-  const [kr, kg, kb] = LUMINANCE;
   const brightnessAt = brightnessOf(source, measure);
   const own = source === light.total;
   const low = threshold * 2 ** -knee;
@@ -66,14 +64,14 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, ma
     // Most of a picture lies below; only what may feed is worth a logarithm.
     const w = brightness < low ? 0 : feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     weight[i] = w;
-    allLight += kr * light.total[0][i]! + kg * light.total[1][i]! + kb * light.total[2][i]!;
+    allLight += luminance(light.total[0][i]!, light.total[1][i]!, light.total[2][i]!);
     if (w === 0) continue;
     for (let c = 0; c < 3; c++) {
       const fed = w * Math.max(0, source[c]![i]!);
       rgb[c]![i] = own ? fed : Math.min(fed, Math.max(0, light.total[c]![i]!));
     }
     fedPixels++;
-    fedLight += kr * rgb[0][i]! + kg * rgb[1][i]! + kb * rgb[2][i]!;
+    fedLight += luminance(rgb[0][i]!, rgb[1][i]!, rgb[2][i]!);
   }
   return { weight, rgb, pixels: fedPixels / count, light: allLight > 0 ? fedLight / allLight : 0 };
 }

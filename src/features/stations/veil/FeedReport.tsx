@@ -1,9 +1,7 @@
 'use client';
+import { GLOWING } from '../../../core/look/reality';
 import { useDesk } from '../../../state/desk-store';
 import { ReportRow } from '../../controls';
-
-/** When more of the picture feeds than this, everything glows (common practice). */
-const GLOWING = 0.01;
 
 /** How much of the picture feeds the veil, or one part by a feed of its own, and the button that shows it. */
 export function FeedReport({ part }: { part?: string }) {

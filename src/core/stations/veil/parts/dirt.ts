@@ -1,4 +1,5 @@
 import { imageAt } from '../../../light/image';
+import { clamp } from '../../../image/clamp';
 import { coverPlane } from '../../../image/cover';
 import type { Size } from '../../../image/rectangle';
 import type { GreyImage } from '../../../image/grey-image';
@@ -69,11 +70,10 @@ function framedImage(
   };
   const laid = coverPlane(plane, width, height, whole.width, whole.height);
   const out = new Float32Array(size.width * size.height);
-  const held = (value: number, most: number): number => Math.min(most, Math.max(0, Math.round(value)));
   for (let y = 0; y < size.height; y++) {
-    const row = held(y - frame.y, whole.height - 1) * whole.width;
+    const row = clamp(Math.round(y - frame.y), 0, whole.height - 1) * whole.width;
     for (let x = 0; x < size.width; x++)
-      out[y * size.width + x] = laid[row + held(x - frame.x, whole.width - 1)]!;
+      out[y * size.width + x] = laid[row + clamp(Math.round(x - frame.x), 0, whole.width - 1)]!;
   }
   return out;
 }
