@@ -1,6 +1,7 @@
 'use client';
 import InputBase from '@mui/material/InputBase';
 import { useState } from 'react';
+import { fieldFrame } from './field-frame';
 
 interface TextFieldProps {
   label: string;
@@ -41,12 +42,7 @@ export function TextField({ label, value, fits, onTake, autoFocus = false, onLea
       inputProps={{ 'aria-label': label, 'aria-invalid': wrong, spellCheck: false }}
       fullWidth
       sx={{
-        height: 22,
-        px: 0.75,
-        border: '1px solid',
-        borderColor: wrong ? 'error.main' : 'divider',
-        borderRadius: 0.5,
-        bgcolor: 'canvas.main',
+        ...fieldFrame(wrong),
         input: { p: 0, fontFamily: 'var(--figures)', fontSize: 11 },
       }}
     />

@@ -1,6 +1,7 @@
 'use client';
 import { Chart } from './Chart';
 import Box from '@mui/material/Box';
+import { FigureLine } from '../common';
 import { BINS_PER_STOP, HISTOGRAM_BINS, HISTOGRAM_STOPS, type Histogram } from '../../core/image/histogram';
 
 const COLOURS = ['#d98a7d', '#8fc2a4', '#8fb0d9'];
@@ -43,23 +44,13 @@ export function HistogramChart({ histogram }: { histogram: Histogram | undefined
         }}
         config={{ displayModeBar: false, responsive: false }}
       />
-      <Box
-        sx={{
-          display: 'flex',
-          justifyContent: 'space-between',
-          fontFamily: 'var(--figures)',
-          fontSize: 10.5,
-          color: 'text.secondary',
-          whiteSpace: 'nowrap',
-          pb: 0.5,
-        }}
-      >
+      <FigureLine pb={0.5}>
         <span>over white {percent(histogram.clipped)}</span>
         <Box component="span" sx={{ color: histogram.negative > 0 ? 'error.main' : undefined }}>
           negative {percent(histogram.negative)}
         </Box>
         <span>black {percent(histogram.black)}</span>
-      </Box>
+      </FigureLine>
     </Box>
   );
 }

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { getSetting } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
+import { fieldFrame } from '../common';
 import { evaluateTyped } from './arithmetic';
 import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
 import { SLIDER_DRAG, sliderSx } from './slider-drag';
@@ -85,12 +86,7 @@ export function NumberField({ setting, value, beyond, onChange }: FieldProps & {
         spellCheck: false,
       }}
       sx={{
-        height: 22,
-        px: 0.75,
-        border: '1px solid',
-        borderColor: wrong ? 'error.main' : 'divider',
-        borderRadius: 0.5,
-        bgcolor: 'canvas.main',
+        ...fieldFrame(wrong),
         color: beyond ? 'error.main' : 'text.primary',
         '&:focus-within': { borderColor: 'primary.main' },
         input: { p: 0, fontFamily: 'var(--figures)', fontSize: 12 },

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import { REFERENCE_WAVELENGTH } from '../../../core/optics/diffraction';
 import { askStation } from '../../../engine/browser/client';
 import { useShot } from '../../../state/shot-store';
-import { BitmapPicture } from '../../common';
+import { BitmapPicture, FigureLine } from '../../common';
 import { useLatest } from '../../controls';
 
 const SIDE = 144;
@@ -25,14 +25,14 @@ export function PupilView() {
     <Box sx={{ display: 'flex', justifyContent: 'space-between', pb: 1 }} data-testid="pupil-view">
       <Box sx={{ width: SIDE }}>
         <BitmapPicture bitmap={pupil} label="The pupil: bright where it lets light through" fill />
-        <Caption>
+        <FigureLine pt={0.25}>
           <span>pupil</span>
           <span>{(look.camera.focalLength / fStop).toFixed(1)} mm</span>
-        </Caption>
+        </FigureLine>
       </Box>
       <Box sx={{ width: SIDE }}>
         <BitmapPicture bitmap={point} label="The image of a point of light, in stops below its middle" fill />
-        <Caption>
+        <FigureLine pt={0.25}>
           <span>point at f/{fStop}</span>
           <Box component="span" sx={{ textAlign: 'right' }}>
             <Box
@@ -48,7 +48,7 @@ export function PupilView() {
             />
             {micrometres.toFixed(0)} µm
           </Box>
-        </Caption>
+        </FigureLine>
         <Box
           role="img"
           aria-label={`Brightness from the middle's down to ${stops} stops below it`}
@@ -60,29 +60,12 @@ export function PupilView() {
             borderColor: 'divider',
           }}
         />
-        <Caption>
+        <FigureLine pt={0.25}>
           <span>0</span>
           <span>-{stops / 2}</span>
           <span>-{stops} st</span>
-        </Caption>
+        </FigureLine>
       </Box>
-    </Box>
-  );
-}
-
-function Caption({ children }: { children: React.ReactNode }) {
-  return (
-    <Box
-      sx={{
-        display: 'flex',
-        justifyContent: 'space-between',
-        fontFamily: 'var(--figures)',
-        fontSize: 10.5,
-        color: 'text.secondary',
-        pt: 0.25,
-      }}
-    >
-      {children}
     </Box>
   );
 }
