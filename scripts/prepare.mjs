@@ -1,5 +1,5 @@
 // Makes sure that dependencies are installed and the application is built, and does neither twice.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import {
   existsSync,
@@ -10,6 +10,7 @@ import {
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
+import { constants } from 'node:os';
 import { join } from 'node:path';
 import { root } from './root.mjs';
 
@@ -23,6 +24,25 @@ export function run(command, args, options = {}) {
   const { status, error } = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options, env });
   if (error) throw error;
   return status ?? 1;
+}
+
+/** The same, but a signal that ends this process ends what it runs, too, as a long build. */
+function runEnding(command, args) {
+  const env = { ...process.env, NEXT_TELEMETRY_DISABLED: '1' };
+  const child = spawn(command, args, { cwd: root, stdio: 'inherit', env });
+  const signals = /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP']);
+  const end = (/** @type {NodeJS.Signals} */ signal) => {
+    child.kill(signal);
+    process.exit(128 + constants.signals[signal]);
+  };
+  for (const signal of signals) process.on(signal, end);
+  return new Promise((resolve, reject) => {
+    child.once('error', reject);
+    child.once('exit', (status) => {
+      for (const signal of signals) process.off(signal, end);
+      resolve(status ?? 1);
+    });
+  });
 }
 
 function orExit(status, what) {
@@ -105,7 +125,7 @@ export async function build({ force = false } = {}) {
   console.error('Building …');
   const { bundleNode } = await import('./bundle.mjs');
   await bundleNode();
-  orExit(run(process.execPath, ['node_modules/next/dist/bin/next', 'build']), 'Building');
+  orExit(await runEnding(process.execPath, ['node_modules/next/dist/bin/next', 'build']), 'Building');
   mkdirSync(at('.next'), { recursive: true });
   writeFileSync(at(BUILD_STAMP), wanted);
 }
