@@ -1,6 +1,7 @@
 import FFT from 'fft.js';
-import { readFileSync } from 'node:fs';
-import { cpus } from 'node:os';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { cpus, tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { displayBytes } from '../src/core/color/display';
 import { curveMap, ToneTable } from '../src/core/color/tone';
@@ -11,7 +12,7 @@ import { channelFloats, pictureBytes } from '../src/core/image/picture';
 import { referenceConvolution } from '../src/core/kernels/convolution/reference';
 import { wasmConvolution } from '../src/core/kernels/convolution/wasm';
 import { wasmDiffraction } from '../src/core/kernels/diffraction/wasm';
-import { deflateZlib, inflateZlib } from '../src/core/kernels/zip';
+import { deflateZlib, inflateZlib } from '../src/core/kernels/codecs';
 import { despike } from '../src/core/stations/plate/clean';
 import { serialRunner } from '../src/core/jobs';
 import type { TaskRunner } from '../src/core/kernels/runtime/parallel';
@@ -25,7 +26,7 @@ import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
 import { rasterizePsf } from '../src/core/optics/rasterize-psf';
 import { spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
-import { startFftw } from './fftw';
+import { startFftw, startOpenExr } from './native';
 
 /**
  * Times each heavy operation against a reference measured alternately in the same run, and prints a table. Nothing is
@@ -165,7 +166,7 @@ async function compareWithFftw(width: number, height: number, count: number): Pr
   let [best, bestOther] = [Infinity, Infinity];
   for (let run = 0; run < 2 * RUNS; run++) {
     best = Math.min(best, await milliseconds(() => convolution.convolve(source, [made])));
-    bestOther = Math.min(bestOther, await fftw.convolve());
+    bestOther = Math.min(bestOther, await fftw.time(''));
   }
   fftw.close();
   row(
@@ -183,7 +184,7 @@ for (const [width, height] of [
   for (const count of [1, threads.parallel.threads]) await compareWithFftw(width, height, count);
 
 const file = new Uint8Array(readFileSync('public/demo/quay.exr'));
-const picture = readExr(file);
+const picture = await readExr(file);
 const raw = new Uint8Array(pictureBytes(picture));
 let at = 0;
 for (const { samples } of picture.channels.values()) {
@@ -193,16 +194,48 @@ for (const { samples } of picture.channels.values()) {
 const packed = deflateSync(raw, { level: 4 });
 await compare(
   'read the demo shot (OpenEXR, ZIP)',
-  () => readExr(file),
+  async () => readExr(file),
   'inflate alone (node:zlib)',
   () => inflateSync(packed),
 );
 await compare(
   'write the demo shot',
-  () => writeExr(picture),
+  async () => writeExr(picture),
   'deflate alone (node:zlib 4)',
   () => deflateSync(raw, { level: 4 }),
 );
+
+/** Against the reference implementation, which reads and writes the same pictures. */
+async function compareWithOpenExr(count: number): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'bokelux-bench-'));
+  const compressions = ['zip', 'piz', 'pxr24', 'b44', 'dwaa'];
+  const native = await startOpenExr(folder, 1920, 1080, count, compressions);
+  if (!native) {
+    process.stderr.write('no OpenEXR to compare with (Debian: libopenexr-dev, pkg-config and g++)\n');
+    return;
+  }
+  const runner = count === 1 ? undefined : threads.parallel;
+  const on = count === 1 ? 'one thread' : `${count} threads`;
+  for (const compression of compressions) {
+    const stored = new Uint8Array(readFileSync(join(folder, `${compression}.exr`)));
+    let [best, bestOther] = [Infinity, Infinity];
+    for (let run = 0; run < RUNS; run++) {
+      best = Math.min(best, await milliseconds(() => readExr(stored, { runner })));
+      bestOther = Math.min(bestOther, await native.time(`read ${compression}`));
+    }
+    row(`read 16 channels of 1920x1080, ${compression}, ${on}`, best, 'OpenEXR in C++', bestOther);
+  }
+  const decoded = await readExr(new Uint8Array(readFileSync(join(folder, 'zip.exr'))));
+  let [best, bestOther] = [Infinity, Infinity];
+  for (let run = 0; run < RUNS; run++) {
+    best = Math.min(best, await milliseconds(() => writeExr(decoded, { runner })));
+    bestOther = Math.min(bestOther, await native.time('write zip'));
+  }
+  row(`write them, zip, ${on}`, best, 'OpenEXR in C++', bestOther);
+  native.close();
+  rmSync(folder, { recursive: true });
+}
+for (const count of [1, threads.parallel.threads]) await compareWithOpenExr(count);
 
 const deflated = new Uint8Array(packed);
 await compare(

@@ -297,7 +297,10 @@ describe('a real aperture', () => {
 
 describe('the demo shot', () => {
   const file = join(__dirname, '../public/demo/quay.exr');
-  const picture: Picture = readExr(new Uint8Array(readFileSync(file)));
+  let picture: Picture;
+  beforeAll(async () => {
+    picture = await readExr(new Uint8Array(readFileSync(file)));
+  });
   const plane = (name: string): Float32Array => channelFloats(picture.channels.get(name)!);
 
   it('is 1280 x 720, half floats with a float depth, under 16 MB', () => {

@@ -90,7 +90,7 @@ if (isMainThread) {
   if (!out) throw new Error('usage: demo-render OUT.exr [WIDTH HEIGHT SAMPLES]');
   const picture = await render({ width: Number(width), height: Number(height), samples: Number(samples) });
   mkdirSync(dirname(out), { recursive: true });
-  writeFileSync(out, writeExr(picture));
+  writeFileSync(out, await writeExr(picture));
   process.stderr.write(`${out} written\n`);
 } else {
   renderRows(workerData as Job);

@@ -46,7 +46,7 @@ async function writePicture(file: string, { ours, truth }: Compared): Promise<vo
 }
 
 const isFinite3 = (rgb: Rgb): boolean => rgb.every((plane) => plane.every(Number.isFinite));
-const plate = pinholePlate();
+const plate = await pinholePlate();
 const rows = [
   ['lens', 'focus', 'pupil', 'PSNR', 'of what is seen', 'seen', 'SSIM', 'relative', 'two tracings agree'],
 ];

@@ -37,7 +37,7 @@ export interface Compared {
   truth: Rgb;
 }
 
-const readPicture = (file: string): Picture => readExr(new Uint8Array(readFileSync(file)));
+const readPicture = (file: string): Promise<Picture> => readExr(new Uint8Array(readFileSync(file)));
 
 function planes(picture: Picture, prefix = ''): Rgb {
   return toRgb(['R', 'G', 'B'].map((name) => channelFloats(picture.channels.get(prefix + name)!)));
@@ -55,14 +55,14 @@ export function lookOf({ fStop, focus }: Pair, pupil: PupilName): Look {
   });
 }
 
-export function pinholePlate(): Plate {
-  return makePlate('pinhole', 'pinhole.exr', readPicture(PINHOLE));
+export async function pinholePlate(): Promise<Plate> {
+  return makePlate('pinhole', 'pinhole.exr', await readPicture(PINHOLE));
 }
 
 export const isTraced = (pair: Pair): boolean => existsSync(pairFile(pair));
 
 export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promise<Compared> {
-  const traced = readPicture(pairFile(pair));
+  const traced = await readPicture(pairFile(pair));
   const truth = planes(traced, `${pupil}.`);
   const context = {
     plate,

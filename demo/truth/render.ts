@@ -137,12 +137,12 @@ function rounded(plane: Float32Array): Uint16Array {
   return halves;
 }
 
-function write(file: string, halves: [string, Float32Array][], depth?: Float32Array): void {
+async function write(file: string, halves: [string, Float32Array][], depth?: Float32Array): Promise<void> {
   const picture = emptyPicture(WIDTH, HEIGHT);
   for (const [name, plane] of halves) addChannel(picture, name, 'half', rounded(plane));
   if (depth) addChannel(picture, 'depth.Z', 'float', depth);
   mkdirSync(dirname(file), { recursive: true });
-  writeFileSync(file, writeExr(picture));
+  writeFileSync(file, await writeExr(picture));
   process.stderr.write(`${file} written\n`);
 }
 
@@ -154,7 +154,7 @@ async function renderPinhole(): Promise<void> {
   const depth = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
     tracer.depth(i % WIDTH, Math.floor(i / WIDTH)),
   );
-  write(
+  await write(
     PINHOLE,
     RGB.map((name, c) => [name, light[c]!]),
     depth,
@@ -180,7 +180,7 @@ async function renderPairs(fStop: number): Promise<void> {
       channels.push(['hidden.Y', mean(p.hidden(), q.hidden())]);
       channels.push(['hiddenLamps.Y', mean(p.hiddenLamps, q.hiddenLamps)]);
     }
-    write(pairFile(pair), channels);
+    await write(pairFile(pair), channels);
   }
 }
 

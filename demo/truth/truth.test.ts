@@ -10,7 +10,7 @@ describe('depth of field against a traced lens', () => {
   it.each(PAIRS.flatMap((pair) => PUPIL_NAMES.map((pupil): [Pair, PupilName] => [pair, pupil])))(
     'the quay at (%j, %s) is what the lens saw of it',
     async (pair, pupil) => {
-      const { likeness } = await measure(plate, pair, pupil);
+      const { likeness } = await measure(await plate, pair, pupil);
       expect(likeness.agreement).toBeGreaterThan(45);
       expect(likeness.recoverable).toBeGreaterThan(pupil === 'disc' ? 35 : 36);
       expect(likeness.ssim).toBeGreaterThan(0.955);

@@ -3,6 +3,7 @@ import { FileError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { mergePictures } from '../core/image/merge';
 import type { Picture } from '../core/image/picture';
+import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { parseLook, type Look } from '../core/look/look';
 
 /** Reads a file's bytes. Throws {@link FileError} with the system's reason in plain words. */
@@ -31,10 +32,10 @@ function reason(error: unknown, verb: string): string {
   return `it cannot be ${verb} (${code ?? String(error)})`;
 }
 
-/** Reads one file or several passes as one picture. */
-export async function readPicture(paths: readonly string[]): Promise<Picture> {
+/** Reads one file or several passes as one picture, on the threads of `runner`, if there is one. */
+export async function readPicture(paths: readonly string[], runner?: TaskRunner): Promise<Picture> {
   const files = paths.map((path) => ({ name: path, read: () => readBytes(path) }));
-  return mergePictures(await readPassFiles(files));
+  return mergePictures(await readPassFiles(files, runner));
 }
 
 /** Reads a look file. */

@@ -5,6 +5,7 @@ import { greyImage, type GreyImage } from '../core/image/grey-image';
 import { mergePictures } from '../core/image/merge';
 import { makePlate, type Plate } from '../core/light/plate';
 import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../core/look/look';
+import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { NO_IMAGE } from '../core/settings/setting';
 import { SHOT_EXTENSION, unpackShot, type PackedShot, type PlateEntry } from '../core/shot/shot';
 import { readBytes, readLook, readPicture } from './files';
@@ -26,12 +27,14 @@ export interface SourceOptions {
   look?: string | undefined;
   /** Assignments that are applied to the look in order. */
   set: readonly string[];
+  /** Threads to read pictures on. */
+  runner?: TaskRunner | undefined;
 }
 
 export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
 
 /** Reads what the command line names: a shot, or pictures and a look. */
-export function openSource({ files, look: lookFile, set }: SourceOptions): Source {
+export function openSource({ files, look: lookFile, set, runner }: SourceOptions): Source {
   const shotFile = files.find(isShotFile);
   if (shotFile !== undefined && files.length > 1)
     throw new SettingError('a shot has its own plates', {
@@ -43,35 +46,44 @@ export function openSource({ files, look: lookFile, set }: SourceOptions): Sourc
   const look = set.reduce(assignSetting, start);
   return {
     look,
-    openPlate: () => (shot ? activePlate(shot, shotFile!) : plateOfFiles(files)),
-    openImages: () => openImages(look, shot),
-    openBackdrop: () => openBackdrop(look, shot),
+    openPlate: () => (shot ? activePlate(shot, shotFile!, runner) : plateOfFiles(files, runner)),
+    openImages: () => openImages(look, shot, runner),
+    openBackdrop: () => openBackdrop(look, shot, runner),
   };
 }
 
-async function plateOfFiles(paths: readonly string[], id = 'plate'): Promise<Plate> {
-  return makePlate(id, basename(paths[0]!), await readPicture(paths));
+async function plateOfFiles(
+  paths: readonly string[],
+  runner: TaskRunner | undefined,
+  id = 'plate',
+): Promise<Plate> {
+  return makePlate(id, basename(paths[0]!), await readPicture(paths, runner));
 }
 
 /** A plate of a shot as it is on the bench. */
-async function plateOfShot({ files }: PackedShot, entry: PlateEntry): Promise<Plate> {
+async function plateOfShot(
+  { files }: PackedShot,
+  entry: PlateEntry,
+  runner: TaskRunner | undefined,
+): Promise<Plate> {
   const frame = entry.versions[entry.version]!.frames[entry.frame]!;
   const passes = frame.files.map(({ id, name }) => ({ name, read: () => files.get(id)! }));
-  return makePlate(entry.id, entry.name, mergePictures(await readPassFiles(passes)), entry.roles);
+  return makePlate(entry.id, entry.name, mergePictures(await readPassFiles(passes, runner)), entry.roles);
 }
 
-function activePlate(packed: PackedShot, file: string): Promise<Plate> {
+function activePlate(packed: PackedShot, file: string, runner: TaskRunner | undefined): Promise<Plate> {
   const { plates, activePlate: active } = packed.shot;
   const entry = plates.find(({ id }) => id === active) ?? plates[0];
   if (!entry)
     throw new SettingError('the shot has no plate', { where: file, todo: 'Bring one in and save it again' });
-  return plateOfShot(packed, entry);
+  return plateOfShot(packed, entry, runner);
 }
 
 /** Images by name: those of the shot, others from files on their own. */
 async function openImages(
   look: Look,
   packed: PackedShot | undefined,
+  runner: TaskRunner | undefined,
 ): Promise<(name: string) => GreyImage | undefined> {
   const names = SETTINGS.filter(({ kind }) => kind === 'image')
     .map(({ path }) => getSetting(look, path) as string)
@@ -80,8 +92,8 @@ async function openImages(
   for (const name of names) {
     const own = packed?.shot.images.find((image) => image.name === name);
     const picture = own
-      ? mergePictures(await readPassFiles([{ name, read: () => packed!.files.get(own.id)! }]))
-      : await readPicture([name]);
+      ? mergePictures(await readPassFiles([{ name, read: () => packed!.files.get(own.id)! }], runner))
+      : await readPicture([name], runner);
     images.set(name, greyImage(own?.id ?? name, name, picture));
   }
   return (name) => images.get(name);
@@ -91,11 +103,14 @@ async function openImages(
 async function openBackdrop(
   look: Look,
   packed: PackedShot | undefined,
+  runner: TaskRunner | undefined,
 ): Promise<((id: string) => Plate | undefined) | undefined> {
   const { background } = look.plate;
   if (!background.startsWith('plate:')) return undefined;
   const name = background.slice('plate:'.length);
   const entry = packed?.shot.plates.find(({ id }) => id === name);
-  const plate = await (entry ? plateOfShot(packed!, entry) : plateOfFiles([name], `backdrop ${name}`));
+  const plate = await (entry
+    ? plateOfShot(packed!, entry, runner)
+    : plateOfFiles([name], runner, `backdrop ${name}`));
   return (id) => (id === name ? plate : undefined);
 }

@@ -6,7 +6,7 @@ export class BokeluxError extends Error {
   readonly where: string | undefined;
   readonly todo: string | undefined;
 
-  constructor(what: string, about: { where?: string; todo?: string } = {}) {
+  constructor(what: string, about: { where?: string | undefined; todo?: string | undefined } = {}) {
     super(what);
     this.name = new.target.name;
     this.where = about.where;

@@ -1,4 +1,5 @@
 import { CancelledError } from './errors';
+import { packChunks, unpackChunks } from './formats/exr/jobs';
 import { convolveColumns, transformRows, untransformRows } from './kernels/convolution/fft-grid-jobs';
 import { convolution } from './kernels/convolution/jobs';
 import { placeKernel } from './kernels/convolution/kernel-planes';
@@ -15,6 +16,8 @@ const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
   placeKernel,
   scatter,
   diffraction,
+  unpackChunks,
+  packChunks,
 };
 
 export function runJob<Name extends JobName>(task: Task<Name>): void {

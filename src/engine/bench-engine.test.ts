@@ -12,7 +12,7 @@ import type { Outcome, Shown, ShowRequest, SourceFile } from './messages';
 
 const [WIDTH, HEIGHT] = [64, 36];
 
-function file(): Uint8Array {
+async function file(): Promise<Uint8Array> {
   const picture = emptyPicture(WIDTH, HEIGHT);
   for (const name of ['R', 'G', 'B']) {
     addChannel(
@@ -30,7 +30,7 @@ function file(): Uint8Array {
     'float',
     Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => 2 + i),
   );
-  return writeExr(picture);
+  return await writeExr(picture);
 }
 
 function source(name: string, bytes: Uint8Array): SourceFile[] {
@@ -55,7 +55,7 @@ const request = (change: Partial<ShowRequest> = {}): ShowRequest => ({
 
 async function openEngine(parallel: TaskRunner = serialRunner): Promise<BenchEngine> {
   const engine = new BenchEngine(parallel);
-  value(await engine.openPlate('q', 'quay.exr', source('quay.exr', file())));
+  value(await engine.openPlate('q', 'quay.exr', source('quay.exr', await file())));
   return engine;
 }
 
@@ -68,7 +68,7 @@ const asker =
 describe('the engine', () => {
   it('tells what a plate holds', async () => {
     const info = value(
-      await new BenchEngine(serialRunner).openPlate('q', 'quay.exr', source('quay.exr', file())),
+      await new BenchEngine(serialRunner).openPlate('q', 'quay.exr', source('quay.exr', await file())),
     );
     expect(info).toMatchObject({
       width: WIDTH,
@@ -163,7 +163,7 @@ describe('the engine', () => {
     const { bytes } = value(
       await engine.print({ plate: 'q', look, format: { kind: 'exr', samples: 'plate', separations: true } }),
     );
-    expect([...readExr(bytes).channels.keys()]).toContain('veil.bloom.R');
+    expect([...(await readExr(bytes)).channels.keys()]).toContain('veil.bloom.R');
     expect(heard.at(-1)).toBe(1);
     expect([...heard].sort((a, b) => a - b)).toEqual(heard);
     const png = value(
@@ -197,7 +197,9 @@ describe('the engine', () => {
       activePlate: 'q',
       look,
     };
-    const packed = value(await engine.packShot({ shot, files: new Map([['q', new Uint8Array(file())]]) }));
+    const packed = value(
+      await engine.packShot({ shot, files: new Map([['q', new Uint8Array(await file())]]) }),
+    );
     expect(value(await engine.unpackShot(packed, 's.bokelux')).shot).toEqual(shot);
     expect(await engine.unpackShot(new Uint8Array(3), 's.bokelux')).toMatchObject({
       failure: { where: 's.bokelux' },
@@ -215,8 +217,8 @@ describe('the engine', () => {
 });
 
 /** A plate of several files: a beauty of two passes that add up to it, a depth, normals, mattes. */
-function passFiles(): SourceFile[] {
-  const fill = (name: string, channels: Record<string, (i: number) => number>): SourceFile => {
+function passFiles(): Promise<SourceFile[]> {
+  const fill = async (name: string, channels: Record<string, (i: number) => number>): Promise<SourceFile> => {
     const picture = emptyPicture(WIDTH, HEIGHT);
     for (const [channel, value] of Object.entries(channels))
       addChannel(
@@ -225,11 +227,11 @@ function passFiles(): SourceFile[] {
         'float',
         Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i)),
       );
-    const bytes = writeExr(picture);
+    const bytes = await writeExr(picture);
     return { name, read: () => Promise.resolve(bytes) };
   };
   const same = (value: (i: number) => number) => ({ R: value, G: value, B: value });
-  return [
+  return Promise.all([
     fill(
       'pier_beauty.exr',
       same((i) => 0.25 + (i === 700 ? 80 : 0)),
@@ -245,13 +247,13 @@ function passFiles(): SourceFile[] {
     fill('pier_depth.exr', { Z: (i) => (i < WIDTH ? 1e10 : 1 + i) }),
     fill('pier_N.exr', { X: () => 1, Y: () => 0, Z: () => -1 }),
     fill('pier_matte.exr', { boat: (i) => (i < 100 ? 1 : 0), rope: () => 0.5 }),
-  ];
+  ]);
 }
 
 describe('looking at the plate', () => {
   const open = async (): Promise<BenchEngine> => {
     const engine = new BenchEngine(serialRunner);
-    value(await engine.openPlate('q', 'pier', passFiles()));
+    value(await engine.openPlate('q', 'pier', await passFiles()));
     return engine;
   };
   const show = async (engine: BenchEngine, change: Partial<ShowRequest>): Promise<Shown> =>
@@ -259,7 +261,7 @@ describe('looking at the plate', () => {
   const at = ({ pixels }: Shown, i: number): number[] => [...pixels.subarray(4 * i, 4 * i + 3)];
 
   it('opens passes from files of their own, and tells what each is', async () => {
-    const info = value(await new BenchEngine(serialRunner).openPlate('q', 'pier', passFiles()));
+    const info = value(await new BenchEngine(serialRunner).openPlate('q', 'pier', await passFiles()));
     expect(info.passes.map(({ name, role, component }) => [name, role, component])).toEqual([
       ['beauty', 'beauty', false],
       ['diffuse', 'diffuse', true],
@@ -372,7 +374,7 @@ describe('looking at the plate', () => {
     const depth = Float32Array.from({ length: width * height }, (_, i) => (i % width < 48 ? 5 : 500));
     addChannel(picture, 'depth.Z', 'float', depth);
     const engine = new BenchEngine(serialRunner);
-    value(await engine.openPlate('q', 'grain.exr', source('grain.exr', writeExr(picture))));
+    value(await engine.openPlate('q', 'grain.exr', source('grain.exr', await writeExr(picture))));
     const grainOf = async (...settings: string[]) => {
       const asked = settings.reduce(assignSetting, defaultLook());
       return value(await engine.show(request({ look: asked, subject: { kind: 'grain' } })));
@@ -406,7 +408,7 @@ describe('looking at the plate', () => {
     const picture = emptyPicture(WIDTH, HEIGHT);
     for (const name of ['R', 'G', 'B', 'A'])
       addChannel(picture, name, 'float', new Float32Array(WIDTH * HEIGHT));
-    value(await engine.openPlate('cut', 'cut.exr', source('cut.exr', writeExr(picture))));
+    value(await engine.openPlate('cut', 'cut.exr', source('cut.exr', await writeExr(picture))));
     const look = assignSetting(defaultLook(), 'plate.background=plate:q');
     await show(engine, { plate: 'cut', look });
     expect(engine.readPixel(0, 0)!.rgb[0]).toBeCloseTo(0.25, 5);
@@ -417,7 +419,7 @@ describe('pupil, kernel and region', () => {
   const lit = (...settings: string[]) => settings.reduce(assignSetting, defaultLook());
 
   /** An image that is open on its left half. */
-  function halfOpen(): SourceFile {
+  async function halfOpen(): Promise<SourceFile> {
     const picture = emptyPicture(8, 8);
     for (const name of ['R', 'G', 'B'])
       addChannel(
@@ -426,7 +428,7 @@ describe('pupil, kernel and region', () => {
         'float',
         Float32Array.from({ length: 64 }, (_, i) => (i % 8 < 4 ? 1 : 0)),
       );
-    return source('half.exr', writeExr(picture))[0]!;
+    return source('half.exr', await writeExr(picture))[0]!;
   }
 
   it('draws the pupil with its mask, and the image of a point', async () => {
@@ -436,7 +438,7 @@ describe('pupil, kernel and region', () => {
     expect(await ask('pupilPictures', masked, {})).toMatchObject({
       failure: { what: 'there is no image half.exr' },
     });
-    const thumbnail = value(await engine.openImage('i', halfOpen()));
+    const thumbnail = value(await engine.openImage('i', await halfOpen()));
     expect(thumbnail.width).toBe(8);
     const { pupil, point, reach, stops } = value(await ask('pupilPictures', masked, {}));
     const at = (x: number): number => pupil.pixels[4 * ((pupil.height >> 1) * pupil.width + x)]!;

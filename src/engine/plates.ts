@@ -29,7 +29,7 @@ export class Plates {
     roles: Readonly<Record<string, Role>> = {},
   ): Promise<Outcome<PlateInfo>> {
     return settle(async () => {
-      const picture = mergePictures(await readPassFiles(files));
+      const picture = mergePictures(await readPassFiles(files, this.context.kernels.parallel));
       return this.install(makePlate(id, name, picture, roles));
     });
   }
@@ -60,7 +60,11 @@ export class Plates {
   /** Opens an image for looks to name; `key` tells it from others that had its name. */
   openImage(key: string, { name, read }: SourceFile): Promise<Outcome<RgbaImage>> {
     return settle(async () => {
-      const image = greyImage(key, name, mergePictures(await readPassFiles([{ name, read }])));
+      const image = greyImage(
+        key,
+        name,
+        mergePictures(await readPassFiles([{ name, read }], this.context.kernels.parallel)),
+      );
       this.context.images.set(name, image);
       return greyThumbnail(image, IMAGE_THUMBNAIL_WIDTH);
     });

@@ -1,4 +1,5 @@
-import { CancelledError } from '../core/errors';
+import { CancelledError, FileError } from '../core/errors';
+import { allocateShared } from '../core/kernels/runtime/shared';
 import { referenceConvolution } from '../core/kernels/convolution/reference';
 import { serialRunner, runJob } from '../core/jobs';
 import type { TaskRunner, Task } from '../core/kernels/runtime/parallel';
@@ -26,6 +27,22 @@ describe('the pool', () => {
     const pool = fakeThreads(2);
     const bad = { job: 'nothing of the kind', input: undefined } as unknown as Task;
     await expect(pool.run([bad])).rejects.toThrow(/no job/);
+    const chunk = {
+      x: 0,
+      y: 7,
+      width: 1,
+      lines: 1,
+      channels: [],
+      compression: 'none',
+      tiled: false,
+    } as const;
+    const input = { buffer: allocateShared(8), chunks: [{ chunk, from: 0, size: 8, to: 0 }] };
+    const damaged = pool.run([{ job: 'unpackChunks', input }]);
+    await expect(damaged).rejects.toBeInstanceOf(FileError);
+    await expect(damaged).rejects.toMatchObject({
+      where: 'lines 7 to 7',
+      todo: expect.any(String) as string,
+    });
     await expect(pool.run([])).resolves.toBeUndefined();
     expect(pool.threads).toBe(2);
   });

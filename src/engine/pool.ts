@@ -1,9 +1,16 @@
-import { BokeluxError, CancelledError } from '../core/errors';
+import { BokeluxError, CancelledError, FileError } from '../core/errors';
 import type { RunOptions, Task, TaskRunner } from '../core/kernels/runtime/parallel';
 import { settled } from '../core/kernels/runtime/scratch';
 
 /** What a task's thread answers. */
-export type Reply = { done: true } | { failed: string };
+export type Reply = { done: true } | { failed: string } | { refused: RefusedFile };
+
+/** A {@link FileError} in the form in which it crosses to another thread. */
+interface RefusedFile {
+  what: string;
+  where: string | undefined;
+  todo: string | undefined;
+}
 
 /** A thread that does one task at a time. */
 export interface TaskThread {
@@ -56,6 +63,7 @@ export class Pool implements TaskRunner {
             thread.post(task);
           });
           if ('failed' in reply) throw new Error(reply.failed);
+          if ('refused' in reply) throw new FileError(reply.refused.what, reply.refused);
           progress?.(++done / tasks.length);
         } finally {
           this.settle.delete(thread);
@@ -96,6 +104,8 @@ export function answer(task: Task, runJob: (task: Task) => void): Reply {
     runJob(task);
     return { done: true };
   } catch (error) {
+    if (error instanceof FileError)
+      return { refused: { what: error.message, where: error.where, todo: error.todo } };
     return { failed: error instanceof Error ? (error.stack ?? error.message) : String(error) };
   }
 }

@@ -30,6 +30,7 @@ export class Prints {
       format,
       region,
       progress: subProgress(options, 0.5, 1).progress,
+      runner: this.engine.kernels.parallel,
     });
   }
 }

@@ -7,7 +7,7 @@ import { canvasColour, openApplication, settled, type } from './helpers';
 const [WIDTH, HEIGHT] = [320, 240];
 
 /** A lamp far away on the right, a wall at two metres on the left. */
-function scene(): Buffer {
+async function scene(): Promise<Buffer> {
   const picture = emptyPicture(WIDTH, HEIGHT);
   const plane = (value: (x: number, y: number) => number): Float32Array =>
     Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => value(i % WIDTH, Math.floor(i / WIDTH)));
@@ -24,14 +24,14 @@ function scene(): Buffer {
     'float',
     plane((x, y) => (x < 160 ? 2 + y / 1e4 : 1000 + y)),
   );
-  return Buffer.from(writeExr(picture));
+  return Buffer.from(await writeExr(picture));
 }
 
 async function openScene(page: Page): Promise<void> {
   await openApplication(page);
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'wall.exr', mimeType: 'image/x-exr', buffer: scene() });
+    .setInputFiles({ name: 'wall.exr', mimeType: 'image/x-exr', buffer: await scene() });
   await expect(page.getByRole('button', { name: 'Plate wall.exr' })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('2');
   await settled(page);

@@ -38,11 +38,11 @@ export async function downloaded(
   return { bytes: new Uint8Array(readFileSync(path)), name: download.suggestedFilename(), path };
 }
 
-export function readPlanes(
+export async function readPlanes(
   bytes: Uint8Array,
   names: readonly string[],
-): { picture: Picture; planes: Float32Array[] } {
-  const picture = readExr(bytes);
+): Promise<{ picture: Picture; planes: Float32Array[] }> {
+  const picture = await readExr(bytes);
   return { picture, planes: names.map((name) => channelFloats(picture.channels.get(name)!)) };
 }
 
@@ -65,7 +65,7 @@ export function canvasColour(page: Page, x: number, y: number): Promise<number[]
 }
 
 /** A small plate: a dim ramp with one lamp in the middle, and an emission pass that holds the lamp alone. */
-export function smallPlate(width = 64, height = 48): Buffer {
+export async function smallPlate(width = 64, height = 48): Promise<Buffer> {
   const picture = emptyPicture(width, height);
   const lamp = Math.floor(height / 2) * width + width / 2;
   for (const name of ['R', 'G', 'B']) {
@@ -84,5 +84,5 @@ export function smallPlate(width = 64, height = 48): Buffer {
       Float32Array.from({ length: width * height }, (_, i) => (i === lamp ? 400 : 0)),
     );
   }
-  return Buffer.from(writeExr(picture));
+  return Buffer.from(await writeExr(picture));
 }

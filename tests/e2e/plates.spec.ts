@@ -22,7 +22,7 @@ const upload = (name: string, bytes: Uint8Array): Upload => ({
 });
 
 /** An OpenEXR file of a few channels. */
-function exr(name: string, channels: Record<string, (i: number) => number>): Upload {
+async function exr(name: string, channels: Record<string, (i: number) => number>): Promise<Upload> {
   const picture = emptyPicture(WIDTH, HEIGHT);
   for (const [channel, value] of Object.entries(channels))
     addChannel(
@@ -31,7 +31,7 @@ function exr(name: string, channels: Record<string, (i: number) => number>): Upl
       'float',
       Float32Array.from({ length: COUNT }, (_, i) => value(i)),
     );
-  return upload(name, writeExr(picture));
+  return upload(name, await writeExr(picture));
 }
 
 const same = (value: (i: number) => number) => ({ R: value, G: value, B: value });
@@ -39,15 +39,19 @@ const LAMP = (HEIGHT / 2) * WIDTH + WIDTH / 2;
 const ground = (): number => 0.1;
 const lamp = (i: number): number => (i === LAMP ? 40 : 0);
 /** Three passes of one picture in files of their own. */
-const PIER = [
-  exr('pier_depth.exr', { Z: (i) => 1 + i }),
-  exr(
-    'pier_beauty.exr',
-    same((i) => ground() + lamp(i)),
-  ),
-  exr('pier_diffuse.exr', same(ground)),
-  exr('pier_emission.exr', same(lamp)),
-];
+let pier: Upload[];
+
+test.beforeAll(async () => {
+  pier = [
+    await exr('pier_depth.exr', { Z: (i) => 1 + i }),
+    await exr(
+      'pier_beauty.exr',
+      same((i) => ground() + lamp(i)),
+    ),
+    await exr('pier_diffuse.exr', same(ground)),
+    await exr('pier_emission.exr', same(lamp)),
+  ];
+});
 
 const bring = (page: Page, ...files: Upload[]): Promise<void> =>
   page.getByTestId('file-input').setInputFiles(files);
@@ -63,7 +67,7 @@ async function choose(page: Page, press: () => Promise<void>, ...files: Upload[]
 
 async function openPier(page: Page): Promise<void> {
   await openApplication(page);
-  await bring(page, ...PIER);
+  await bring(page, ...pier);
   await expect(page.getByRole('button', { name: 'Plate pier' })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('1');
   await settled(page);
@@ -77,7 +81,7 @@ test('every format is brought in, each showing the same light', async ({ page })
   // sRGB 188 is scene-linear 0.5 within half a step.
   const levels = sharp(new Uint8Array(COUNT * 3).fill(188), raw);
   const files = [
-    exr(
+    await exr(
       'a.exr',
       same(() => 0.5),
     ),
@@ -135,18 +139,20 @@ test('files of different sizes are refused, numbered ones become a sequence', as
   await openApplication(page);
   const small = emptyPicture(16, 16);
   addChannel(small, 'Z', 'float', new Float32Array(256));
-  await bring(page, PIER[1]!, upload('pier_depth.exr', writeExr(small)));
+  await bring(page, pier[1]!, upload('pier_depth.exr', await writeExr(small)));
   await expect(
     page.getByText(/pier_depth\.exr: it is 16 x 16 pixels, but pier_beauty\.exr is 64 x 48/),
   ).toBeVisible();
   await bring(
     page,
-    ...[3, 1, 2].map((frame) =>
-      exr(
-        `walk.000${frame}.exr`,
-        same(() => frame / 10),
+    ...(await Promise.all(
+      [3, 1, 2].map((frame) =>
+        exr(
+          `walk.000${frame}.exr`,
+          same(() => frame / 10),
+        ),
       ),
-    ),
+    )),
   );
   await settled(page);
   await expect(page.getByText('frame 1 (1 of 3)')).toBeVisible();
@@ -241,7 +247,7 @@ test('a newer render keeps the settings, is wiped against the old one, and can b
   await choose(
     page,
     replace,
-    exr(
+    await exr(
       'pier_v2.exr',
       same(() => 0.3),
     ),
@@ -310,7 +316,7 @@ test('a full browser is told, and nothing is lost', async ({ page }) => {
     };
   });
   await openApplication(page);
-  await bring(page, PIER[1]!);
+  await bring(page, pier[1]!);
   await expect(page.getByText(/this browser has no room to keep it: save the shot/)).toBeVisible();
   await settled(page);
   await page.getByRole('button', { name: 'Quay at night' }).click();

@@ -75,7 +75,7 @@ test('the whole job: the quay gets a bloom, is compared and printed, and the com
   await expect(dialog.getByRole('status')).toContainText('printed');
 
   const settings = ['veil.bloom.amount=0.025', 'veil.bloom.radius=0.006'];
-  const own = readPlanes(printed.bytes, [
+  const own = await readPlanes(printed.bytes, [
     ...RGB,
     ...RGB.map((c) => `plate.${c}`),
     ...RGB.map((c) => `veil.bloom.${c}`),
@@ -87,14 +87,14 @@ test('the whole job: the quay gets a bloom, is compared and printed, and the com
     expect(wrong).toBe(0);
   });
   execFileSync(process.execPath, ['bin/bokelux.mjs', 'demo', folder]);
-  const half = readPlanes(commandLine(join(folder, 'quay.exr'), 'cli.exr', ...settings), RGB);
+  const half = await readPlanes(commandLine(join(folder, 'quay.exr'), 'cli.exr', ...settings), RGB);
 
   // The same again as half: the same bytes of pixels as the command line's.
   await chooseKind(page, 'OpenEXR half');
   await dialog.getByRole('checkbox').uncheck();
   const again = page.waitForEvent('download');
   await dialog.getByRole('button', { name: 'Print file' }).click();
-  const halves = readPlanes((await downloaded(again)).bytes, RGB);
+  const halves = await readPlanes((await downloaded(again)).bytes, RGB);
   halves.planes.forEach((plane, c) =>
     expect(Buffer.from(plane.buffer).equals(Buffer.from(half.planes[c]!.buffer))).toBe(true),
   );
@@ -112,7 +112,7 @@ test('reload brings everything back: plate, look, name; undo and redo walk the s
   await openApplication(page);
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: smallPlate() });
+    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: await smallPlate() });
   await expect(page.getByRole('button', { name: 'Plate lamp.exr' })).toHaveAttribute('aria-pressed', 'true');
   await settled(page);
   await type(page, 'Bloom Amount', '10/4');
@@ -139,7 +139,7 @@ test('a shot is saved to one file and opened from it in another browser', async 
   await openApplication(page);
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: smallPlate() });
+    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: await smallPlate() });
   await settled(page);
   await type(page, 'Bloom Amount', '7');
   await page.getByRole('button', { name: 'Quay at night' }).click();
@@ -188,7 +188,7 @@ test('a look is saved to a file and brought back, as one step', async ({ page })
 test('hostile files are refused in words and nothing is lost', async ({ page }) => {
   await openApplication(page);
   await type(page, 'Bloom Amount', '3');
-  const broken = smallPlate();
+  const broken = await smallPlate();
   broken.fill(0xff, 400);
   const files: [name: string, buffer: Buffer, message: RegExp][] = [
     ['letter.txt', Buffer.from('dear render'), /letter\.txt: this is not a picture that is understood/],
@@ -212,7 +212,7 @@ test('values under the pointer are those of the file', async ({ page }) => {
   await openApplication(page);
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: smallPlate() });
+    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: await smallPlate() });
   await settled(page);
   const box = (await page.getByTestId('picture').boundingBox())!;
   await page.mouse.move(box.x + box.width / 2 + 0.5, box.y + box.height / 2 + 0.5);
@@ -258,7 +258,7 @@ test('stations are bypassed, looked behind, and shown alone', async ({ page }) =
   await openApplication(page);
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: smallPlate() });
+    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: await smallPlate() });
   await settled(page);
   await type(page, 'Bloom Amount', '60');
   await settled(page);

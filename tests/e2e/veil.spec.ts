@@ -6,19 +6,19 @@ import { canvasColour, openApplication, settled, type } from './helpers';
 const [WIDTH, HEIGHT] = [320, 240];
 
 /** One lamp in the dark. */
-function lamp(): Buffer {
+async function lamp(): Promise<Buffer> {
   const picture = emptyPicture(WIDTH, HEIGHT);
   const plane = new Float32Array(WIDTH * HEIGHT).fill(0.01);
   plane[120 * WIDTH + 160] = 20000;
   for (const name of ['R', 'G', 'B']) addChannel(picture, name, 'float', plane);
-  return Buffer.from(writeExr(picture));
+  return Buffer.from(await writeExr(picture));
 }
 
 test('a lamp gets the spikes of the pupil, which are tuned, seen alone, and taken back', async ({ page }) => {
   await openApplication(page);
   await page
     .getByTestId('file-input')
-    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: lamp() });
+    .setInputFiles({ name: 'lamp.exr', mimeType: 'image/x-exr', buffer: await lamp() });
   await expect(page.getByRole('button', { name: 'Plate lamp.exr' })).toHaveAttribute('aria-pressed', 'true');
   await settled(page);
 
@@ -143,7 +143,7 @@ test('an image becomes the mask of the pupil, is seen in it, and is there after 
   ).setFiles({
     name: 'half.exr',
     mimeType: 'image/x-exr',
-    buffer: Buffer.from(writeExr(picture)),
+    buffer: Buffer.from(await writeExr(picture)),
   });
   await expect(page.getByRole('combobox', { name: 'Pupil Mask' })).toHaveText('half.exr');
   await expect.poll(upper).toBeLessThan(60);

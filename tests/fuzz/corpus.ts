@@ -55,7 +55,7 @@ export async function corpus(fixtures: string): Promise<CorpusFile[]> {
   for (const [name, one] of encoded) files.push({ name, bytes: new Uint8Array(await one.toBuffer()) });
   const picture = emptyPicture(WIDTH, HEIGHT);
   ['R', 'G', 'B'].forEach((name, c) => addChannel(picture, name, 'float', floats[c]!));
-  const exr = new Uint8Array(writeExr(picture));
+  const exr = new Uint8Array(await writeExr(picture));
   files.push({ name: 'ours.exr', bytes: exr });
   files.push({ name: 'a.hdr', bytes: writeHdr(floats, WIDTH, HEIGHT) });
   files.push({ name: 'a.pfm', bytes: pfm(floats) });

@@ -13,14 +13,14 @@ const folder = mkdtempSync(join(tmpdir(), 'bokelux-'));
 const at = (name: string): string => join(folder, name);
 afterAll(() => rmSync(folder, { recursive: true }));
 
-function flatPicture(value: number): Uint8Array<ArrayBuffer> {
+async function flatPicture(value: number): Promise<Uint8Array<ArrayBuffer>> {
   const picture = emptyPicture(32, 24);
   for (const name of ['R', 'G', 'B'])
     addChannel(picture, name, 'float', new Float32Array(32 * 24).fill(value));
-  return new Uint8Array(writeExr(picture));
+  return new Uint8Array(await writeExr(picture));
 }
 
-beforeAll(() => {
+beforeAll(async () => {
   const settings = ['film.exposure=1', 'pupil.blades=5', 'pupil.mask=leaf.exr', 'camera.focalLength=85'];
   const shot: Shot = {
     name: 'Two walls',
@@ -31,12 +31,12 @@ beforeAll(() => {
     look: settings.reduce(assignSetting, defaultLook()),
   };
   const files: PackedShot['files'] = new Map([
-    ['a', flatPicture(0.1)],
-    ['b', flatPicture(0.5)],
-    ['i', flatPicture(0.25)],
+    ['a', await flatPicture(0.1)],
+    ['b', await flatPicture(0.5)],
+    ['i', await flatPicture(0.25)],
   ]);
   writeFileSync(at('walls.bokelux'), packShot({ shot, files }));
-  writeFileSync(at('dim.exr'), flatPicture(0.1));
+  writeFileSync(at('dim.exr'), await flatPicture(0.1));
 });
 
 describe('a shot on the command line', () => {

@@ -25,14 +25,14 @@ const valueAt = ({ data }: Loaded, i: number, c: number): number => {
 
 // Source: three.js, whose loaders share no code with this project.
 describe('pictures that are written', () => {
-  it.each(['half', 'float'] as const)('as OpenEXR %s are read exactly by another library', (type) => {
+  it.each(['half', 'float'] as const)('as OpenEXR %s are read exactly by another library', async (type) => {
     const picture = emptyPicture(WIDTH, HEIGHT);
     ['R', 'G', 'B', 'A'].forEach((name, c) =>
       addChannel(picture, name, type, type === 'half' ? floatsToHalves(plane(c)) : plane(c)),
     );
     const loader = new EXRLoader();
     loader.setDataType(Three.FloatType);
-    const read = loader.parse(writeExr(picture).buffer) as unknown as Loaded;
+    const read = loader.parse((await writeExr(picture)).buffer) as unknown as Loaded;
     expect([read.width, read.height]).toEqual([WIDTH, HEIGHT]);
     for (let c = 0; c < 4; c++) {
       const wanted = type === 'half' ? halvesToFloats(floatsToHalves(plane(c))) : plane(c);

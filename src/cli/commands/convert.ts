@@ -6,22 +6,24 @@ import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves } from '../../core/image/half';
 import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
 import { encodeFlat, kindOfFile } from '../../core/print/encode';
+import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { readPicture, writeBytes } from '../files';
+import { withThreads } from '../threads';
 import { flatFormat, type RenderOptions } from './render';
 
 export type ConvertOptions = Pick<RenderOptions, 'type' | 'bits'>;
 
 /** Reads a picture and writes it in the format that the other name's ending asks for. */
-async function convert(from: string, to: string, options: ConvertOptions): Promise<void> {
+async function convert(from: string, to: string, options: ConvertOptions, runner: TaskRunner): Promise<void> {
   const format = kindOfFile(to) === 'exr' ? undefined : flatFormat(to, options.bits);
-  const picture = await readPicture([from]);
+  const picture = await readPicture([from], runner);
   if (format) {
     const plate = makePlate('plate', from, picture);
     const { rgb } = passLight(plate, plate.beauty, 1);
     const { width, height } = plate.picture;
     writeBytes(to, encodeFlat(rgb, width, height, format, viewNamed('srgb')));
   } else {
-    writeBytes(to, writeExr(asType(picture, options.type)));
+    writeBytes(to, await writeExr(asType(picture, options.type), { runner }));
   }
   for (const warning of picture.warnings) process.stderr.write(`note: ${warning}\n`);
 }
@@ -48,5 +50,7 @@ export function addConvert(program: Command): void {
     .argument('<OUT>', 'ends in .exr, .png, .tiff, .hdr or .pfm')
     .addOption(samplesOption())
     .addOption(bitsOption())
-    .action((from: string, to: string, options: ConvertOptions) => convert(from, to, options));
+    .action((from: string, to: string, options: ConvertOptions) =>
+      withThreads((runner) => convert(from, to, options, runner)),
+    );
 }

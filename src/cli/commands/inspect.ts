@@ -8,7 +8,9 @@ import type { StoredPart } from '../../core/formats/exr/types';
 import { findDepth, holdsLight, passesOf } from '../../core/image/passes';
 import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
 import { channelStatistics } from '../../core/image/statistics';
+import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { readBytes, readPicture } from '../files';
+import { withThreads } from '../threads';
 
 interface InspectOptions {
   json?: boolean;
@@ -24,12 +26,12 @@ function hashOf(channel: Pick<Channel, 'samples'>): string {
 }
 
 /** Each part of an OpenEXR file exactly as it is stored; undefined for other formats. */
-function storedParts(path: string): StoredPart[] | undefined {
+async function storedParts(path: string, runner: TaskRunner): Promise<StoredPart[] | undefined> {
   const bytes = readBytes(path);
   if (bytes.length < 4 || new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true) !== 20000630)
     return undefined;
   try {
-    return readParts(bytes);
+    return await readParts(bytes, { runner });
   } catch (error) {
     throw atFile(error, path);
   }
@@ -56,10 +58,11 @@ function partReport(part: StoredPart): object {
 }
 
 /** Tells what a picture's files hold and what would be taken for beauty and depth. */
-async function inspect(paths: readonly string[], options: InspectOptions): Promise<void> {
-  const picture = await readPicture(paths);
+async function inspect(paths: readonly string[], options: InspectOptions, runner: TaskRunner): Promise<void> {
+  const picture = await readPicture(paths, runner);
   const report = describe(paths, picture, options.hash ?? false);
-  const parts = options.hash && paths.length === 1 ? storedParts(paths[0]!)?.map(partReport) : undefined;
+  const stored = options.hash && paths.length === 1 ? await storedParts(paths[0]!, runner) : undefined;
+  const parts = stored?.map(partReport);
   if (options.json) {
     process.stdout.write(`${JSON.stringify({ ...report, ...(parts && { parts }) }, null, 2)}\n`);
     return;
@@ -128,6 +131,6 @@ export function addInspect(program: Command): void {
     .option('--json', 'as JSON')
     .option('--hash', 'with the SHA-256 of every channel as it is stored')
     .action((file: string | undefined, options: InspectOptions & { plate: string[] }) =>
-      inspect(plateFiles(file, options.plate), options),
+      withThreads((runner) => inspect(plateFiles(file, options.plate), options, runner)),
     );
 }

@@ -32,7 +32,7 @@ async function kernel(shot: string | undefined, options: KernelOptions): Promise
   );
   const picture = emptyPicture(size, size);
   rgb.forEach((plane, c) => addChannel(picture, 'RGB'[c]!, 'float', plane));
-  writeBytes(out, writeExr(picture));
+  writeBytes(out, await writeExr(picture));
   const middle = size >> 1;
   process.stdout.write(
     `${out}: point-spread function of a ${size} x ${size} picture, source in pixel ${middle},${middle}; ` +

@@ -15,12 +15,13 @@ import { cutRegion } from '../../core/light/region';
 import type { Rectangle } from '../../core/image/rectangle';
 import { SettingError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
+import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
-import { startThreads } from '../../engine/node/threads';
 import { writeBytes } from '../files';
 import { openSource } from '../source';
 import { progressLine } from '../progress';
+import { withThreads } from '../threads';
 
 export interface RenderOptions {
   look?: string;
@@ -35,18 +36,14 @@ export interface RenderOptions {
   json?: boolean;
 }
 
-/** Where the bundled worker thread lies: beside the bundled command line. */
-const TASK_THREAD = new URL('./task-thread.mjs', import.meta.url);
-
 /** Sends a plate along the bench and writes the final. */
-async function render(files: readonly string[], options: RenderOptions): Promise<void> {
+async function render(files: readonly string[], options: RenderOptions, runner: TaskRunner): Promise<void> {
   const format = formatOf(options);
-  const source = openSource({ files, look: options.look, set: options.set });
+  const source = openSource({ files, look: options.look, set: options.set, runner });
   const { look } = source;
   const plate = await source.openPlate();
   const backdrop = await source.openBackdrop();
   const image = await source.openImages();
-  const threads = startThreads(TASK_THREAD, options.workers);
   const bar = progressLine('computing');
   try {
     const { light, accounts, cleaned } = await evaluate(
@@ -57,14 +54,21 @@ async function render(files: readonly string[], options: RenderOptions): Promise
         image,
         separate: options.separations,
         cache: new ContentCache(0),
-        kernels: kernelsOn(threads.parallel),
+        kernels: kernelsOn(runner),
         progress: bar.step,
       },
       { scale: options.scale },
     );
     bar.end();
     const { region } = options;
-    const printed = print({ plate, look, light: region ? cutRegion(light, region) : light, format, region });
+    const printed = await print({
+      plate,
+      look,
+      light: region ? cutRegion(light, region) : light,
+      format,
+      region,
+      runner,
+    });
     writeBytes(options.out, printed.bytes);
     for (const warning of [...plate.picture.warnings, ...printed.warnings])
       process.stderr.write(`note: ${warning}\n`);
@@ -75,7 +79,6 @@ async function render(files: readonly string[], options: RenderOptions): Promise
     }
   } finally {
     bar.end();
-    await threads.close();
   }
 }
 
@@ -138,6 +141,6 @@ export function addRender(program: Command): void {
     .addOption(bitsOption())
     .option('--json', 'print the energy accounts as JSON')
     .action((file: string | undefined, options: RenderOptions & { plate: string[] }) =>
-      render(plateFiles(file, options.plate), options),
+      withThreads((runner) => render(plateFiles(file, options.plate), options, runner), options.workers),
     );
 }

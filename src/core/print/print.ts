@@ -3,6 +3,7 @@ import type { Rgb } from '../image/rgb';
 import type { Plate } from '../light/plate';
 import type { Rectangle } from '../image/rectangle';
 import { writeExr } from '../formats/exr/write';
+import type { TaskRunner } from '../kernels/runtime/parallel';
 import { HALF_MAX, floatsToHalves } from '../image/half';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
 import type { Look } from '../look/look';
@@ -29,6 +30,8 @@ export interface PrintJob {
   /** Where the light was cut out of the full-size picture, if it was. */
   region?: Rectangle | undefined;
   progress?: ((done: number) => void) | undefined;
+  /** Threads to pack on. */
+  runner?: TaskRunner | undefined;
 }
 
 export interface Printed {
@@ -41,7 +44,7 @@ export interface Printed {
  * Writes the final as a file. OpenEXR keeps overscan; every other format holds the frame alone. Formats of whole numbers
  * go through the film's view, the others stay scene-linear.
  */
-export function print(job: PrintJob): Printed {
+export async function print(job: PrintJob): Promise<Printed> {
   const { format, look } = job;
   if (format.kind !== 'exr') {
     const { total, width, height } = job.region ? job.light : withoutOverscan(job.light, job.plate);
@@ -53,7 +56,8 @@ export function print(job: PrintJob): Printed {
         `${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`,
       ]
     : [];
-  return { bytes: writeExr(picture, { ...(job.progress && { progress: job.progress }) }), warnings };
+  const { progress, runner } = job;
+  return { bytes: await writeExr(picture, { progress, runner }), warnings };
 }
 
 function withoutOverscan(light: Light, plate: Plate): Light {

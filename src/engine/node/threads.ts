@@ -10,7 +10,10 @@ export interface NodeThreads {
   close(): Promise<void>;
 }
 
-/** Starts `count` worker threads (one a core by default). One thread needs no worker. `script` is the built task thread. */
+/**
+ * `count` worker threads (one a core by default), which start when they are first used. One thread needs no worker.
+ * `script` is the built task thread.
+ */
 export function startThreads(script: URL, count: number = availableParallelism()): NodeThreads {
   if (count <= 1) return { parallel: serialRunner, close: () => Promise.resolve() };
   const workers = new Set<Worker>();
@@ -30,8 +33,13 @@ export function startThreads(script: URL, count: number = availableParallelism()
         }),
     };
   };
+  let pool: Pool | undefined;
+  const startPool = (): Pool => new Pool(Array.from({ length: count }, startThread), startThread);
   return {
-    parallel: new Pool(Array.from({ length: count }, startThread), startThread),
+    parallel: {
+      threads: count,
+      run: (tasks, options) => (pool ??= startPool()).run(tasks, options),
+    },
     close: async () => {
       isClosing = true;
       await Promise.all([...workers].map((worker) => worker.terminate()));

@@ -1,20 +1,31 @@
 import { FileError } from '../../errors';
+import { floatToHalf, halvesToFloats } from '../../image/half';
 import {
   deflateZlib,
   inflatePredicted,
   inflateZlib,
+  unhuffmanWords,
+  unpackSamples,
   unpredictBytes,
-  type InflateFault,
-} from '../../kernels/zip';
+  type ChunkCoding,
+  type CodecFault,
+} from '../../kernels/codecs';
+import { chunkBytes, gridOf, type ChunkShape } from './layout';
 
-const FAULTS: Record<InflateFault, string> = {
+const FAULTS: Record<CodecFault, string> = {
   damaged: 'the compressed data are damaged',
   'too long': 'the compressed data do not have the promised size',
-  'too short': 'the compressed data do not have the promised size',
+  'wrong size': 'the compressed data do not have the promised size',
   checksum: 'the checksum of the compressed data does not match',
+  'ends early': 'the coded data end too early',
+  'bad codes': 'the table of codes is damaged',
+  'unknown code': 'a code of the compressed data is unknown',
+  'long run': 'a run of the coded data is too long',
+  'bad values': 'the table of values lies outside its range',
+  'bad extent': 'the coded data do not lie in the chunk',
 };
 
-function orFault(result: Uint8Array | InflateFault): Uint8Array {
+function orFault<Result extends object>(result: Result | CodecFault): Result {
   if (typeof result === 'string') throw new FileError(FAULTS[result]);
   return result;
 }
@@ -31,6 +42,34 @@ export function unzipChunk(packed: Uint8Array, size: number): Uint8Array {
 
 export function zipChunk(raw: Uint8Array): Uint8Array {
   return deflateZlib(raw, true);
+}
+
+/** Decodes the Huffman codes of a DWA chunk to exactly `count` values. */
+export function unhuffman(packed: Uint8Array, count: number): Uint16Array {
+  return orFault(unhuffmanWords(packed, count));
+}
+
+let exponentials: Uint16Array | undefined;
+
+/** Channels that are perceived linearly are stored as exp(x / 8) by B44: the way back, half to half. */
+function exponentialTable(): Uint16Array {
+  exponentials ??= Uint16Array.from(
+    halvesToFloats(Uint16Array.from({ length: 65536 }, (_, half) => half)),
+    (value) => (Number.isFinite(value) && value > 0 ? floatToHalf(8 * Math.log(value)) : 0),
+  );
+  return exponentials;
+}
+
+/** Unpacks a PIZ, PXR24, B44 or B44A chunk; the samples are good until the next chunk is unpacked. */
+export function unpackCoded(coding: ChunkCoding, packed: Uint8Array, shape: ChunkShape): Uint8Array {
+  const channels = shape.channels.map((channel) => ({
+    type: channel.type,
+    ySampling: channel.ySampling,
+    ...gridOf(shape, channel),
+    table: channel.linear ? exponentialTable : undefined,
+  }));
+  const { y, lines } = shape;
+  return orFault(unpackSamples(coding, packed, { y, lines, channels }, chunkBytes(shape)));
 }
 
 /** Expands an RLE chunk to exactly `size` bytes, which are good until the next chunk is unpacked. */

@@ -1,10 +1,9 @@
 import { FileError } from '../../errors';
 import { floatToHalf, halvesToFloats } from '../../image/half';
-import { expandRuns, inflateExactly, unzipChunk } from './codec';
+import { expandRuns, inflateExactly, unhuffman, unzipChunk } from './codec';
 import { inverseDct8x8, ZIGZAG } from './dct';
 import type { ExrChannel } from './types';
 import { chunkBytes, forEachRun, gridOf, type ChunkShape } from './layout';
-import { unhuffman } from './piz';
 import { BYTES_PER_SAMPLE } from './spec';
 
 /** Words of the chunk's header: sizes in bytes, counts in 16-bit values. */

@@ -5,6 +5,8 @@ import fc from 'fast-check';
 import { FileError } from '../../errors';
 import { floatToHalf, halvesToFloats } from '../../image/half';
 import { addChannel, channelFloats, emptyPicture, type Picture, type Window } from '../../image/picture';
+import { runJob } from '../../jobs';
+import type { TaskRunner } from '../../kernels/runtime/parallel';
 import { openPicture } from '../open';
 import { inverseDct8x8, ZIGZAG } from './dct';
 import { readExr, readParts } from './read';
@@ -55,8 +57,8 @@ function halfSteps(a: Float32Array, b: Float32Array): number {
 
 // Source: the OpenEXR reference implementation 3.1.5 (Academy Software Foundation), whose samples the manifest lists.
 describe('files of the reference implementation', () => {
-  it.each(of('exact', 'near'))('%s reads as the reference reads it', (file, entry) => {
-    const parts = readParts(load(file));
+  it.each(of('exact', 'near'))('%s reads as the reference reads it', async (file, entry) => {
+    const parts = await readParts(load(file));
     expect(parts).toHaveLength(entry.parts!.length);
     for (const [index, wanted] of entry.parts!.entries()) {
       const part = parts[index]!;
@@ -89,9 +91,9 @@ describe('files of the reference implementation', () => {
 
   it.each(of('exact').filter(([, entry]) => entry.parts!.length === 1))(
     '%s survives being written and read',
-    (file) => {
-      const picture = readExr(load(file));
-      const again = readExr(writeExr(picture));
+    async (file) => {
+      const picture = await readExr(load(file));
+      const again = await readExr(await writeExr(picture));
       expect(again.dataWindow).toEqual(picture.dataWindow);
       expect(again.displayWindow).toEqual(picture.displayWindow);
       for (const [name, channel] of picture.channels) {
@@ -104,8 +106,8 @@ describe('files of the reference implementation', () => {
     },
   );
 
-  it.each(of('refuse'))('%s is refused', (file) => {
-    expect(() => readExr(load(file))).toThrow(FileError);
+  it.each(of('refuse'))('%s is refused', async (file) => {
+    await expect(readExr(load(file))).rejects.toThrow(FileError);
   });
 
   it('says of deep data what they are and what to do', async () => {
@@ -114,13 +116,13 @@ describe('files of the reference implementation', () => {
 });
 
 describe('many parts, one picture', () => {
-  it('gives further parts the name of their layer and places them in one window', () => {
-    const picture = readExr(load('multipart_4_mixed.exr'));
+  it('gives further parts the name of their layer and places them in one window', async () => {
+    const picture = await readExr(load('multipart_4_mixed.exr'));
     expect([picture.width, picture.height]).toEqual([133, 77]);
     expect([...picture.channels.keys()]).toEqual(
       expect.arrayContaining(['R', 'G', 'B', 'A', 'depth.Z', 'emission.R', 'emission.G', 'emission.B']),
     );
-    const [, , third] = readParts(load('multipart_4_mixed.exr'));
+    const [, , third] = await readParts(load('multipart_4_mixed.exr'));
     const { xMin, yMin, xMax } = third!.dataWindow;
     const stored = channelFloats(third!.channels[0]!);
     const placed = channelFloats(picture.channels.get(`${third!.name}.${third!.channels[0]!.name}`)!);
@@ -129,16 +131,16 @@ describe('many parts, one picture', () => {
     expect(placed[0]).toBe(0);
   });
 
-  it('reads what an unfinished render holds and says which lines are missing', () => {
-    const whole = readExr(load('incomplete_40_of_77_lines_zip.exr'));
+  it('reads what an unfinished render holds and says which lines are missing', async () => {
+    const whole = await readExr(load('incomplete_40_of_77_lines_zip.exr'));
     expect(whole.warnings).toEqual([expect.stringMatching(/lines 32 to 76 are missing/)]);
     const red = channelFloats(whole.channels.get('R')!);
     expect(red.subarray(0, 133).some((value) => value !== 0)).toBe(true);
     expect(red.subarray(32 * 133).every((value) => value === 0)).toBe(true);
   });
 
-  it('finds its pixels when the table of offsets is damaged', () => {
-    const { warnings } = readExr(load('bad_offset_all_same.exr'));
+  it('finds its pixels when the table of offsets is damaged', async () => {
+    const { warnings } = await readExr(load('bad_offset_all_same.exr'));
     expect(warnings).toEqual([expect.stringMatching(/table of offsets is damaged/)]);
   });
 });
@@ -146,12 +148,12 @@ describe('many parts, one picture', () => {
 describe('luminance and chroma', () => {
   // Source: "Technical Introduction to OpenEXR" (Academy Software Foundation): RY = (R-Y)/Y, BY = (B-Y)/Y, and the
   // weights of ITU-R BT.709-6 for a file without primaries of its own.
-  it('turns into the red, green and blue it came from', () => {
-    const picture = readExr(load('rgbafile_yc_zip.exr'));
+  it('turns into the red, green and blue it came from', async () => {
+    const picture = await readExr(load('rgbafile_yc_zip.exr'));
     expect([...picture.channels.keys()].sort()).toEqual(['B', 'G', 'R']);
     const [r, g, b] = ['R', 'G', 'B'].map((name) => channelFloats(picture.channels.get(name)!));
     const luma = channelFloats(
-      readParts(load('rgbafile_yc_zip.exr'))[0]!.channels.find(({ name }) => name === 'Y')!,
+      (await readParts(load('rgbafile_yc_zip.exr')))[0]!.channels.find(({ name }) => name === 'Y')!,
     );
     for (let i = 0; i < luma.length; i += 97) {
       expect(0.2126 * r![i]! + 0.7152 * g![i]! + 0.0722 * b![i]!).toBeCloseTo(luma[i]!, 3);
@@ -206,18 +208,18 @@ describe('hostile files', () => {
     ['size_9x17_dwab.exr'],
     ['tile_half_rle.exr'],
     ['multipart_layers_zip.exr'],
-  ])('survives any flipped byte and any cut of %s', (file) => {
+  ])('survives any flipped byte and any cut of %s', async (file) => {
     const whole = load(file);
-    fc.assert(
-      fc.property(
+    await fc.assert(
+      fc.asyncProperty(
         fc.nat(Math.min(1400, whole.length - 1)),
         fc.integer({ min: 1, max: 255 }),
         fc.boolean(),
-        (at, flip, cut) => {
+        async (at, flip, cut) => {
           const bytes = whole.slice(0, cut ? at : whole.length);
           if (!cut) bytes[at]! ^= flip;
           try {
-            readExr(bytes);
+            await readExr(bytes);
           } catch (error) {
             expect(error).toBeInstanceOf(FileError);
           }
@@ -227,13 +229,13 @@ describe('hostile files', () => {
     );
   });
 
-  it('refuses a picture that promises more than the file can hold before taking memory', () => {
-    const bytes = writeExr(samplePicture(4, 4, () => 1));
+  it('refuses a picture that promises more than the file can hold before taking memory', async () => {
+    const bytes = await writeExr(samplePicture(4, 4, () => 1));
     const text = Buffer.from(bytes).toString('latin1');
     const at = text.indexOf('dataWindow\0box2i\0') + 'dataWindow\0box2i\0'.length + 4;
     new DataView(bytes.buffer).setInt32(at + 8, 40000, true);
     new DataView(bytes.buffer).setInt32(at + 12, 40000, true);
-    expect(() => readExr(bytes)).toThrow(/40001 x 40001/);
+    await expect(readExr(bytes)).rejects.toThrow(/40001 x 40001/);
   });
 
   it.each([
@@ -258,17 +260,17 @@ describe('hostile files', () => {
     ['channels', /no channels/],
     ['compression', /no compression/],
     ['dataWindow', /no dataWindow/],
-  ])('a header without %s is refused', (name, message) => {
-    const bytes = writeExr(samplePicture(2, 2, () => 1));
+  ])('a header without %s is refused', async (name, message) => {
+    const bytes = await writeExr(samplePicture(2, 2, () => 1));
     const at = Buffer.from(bytes).indexOf(`${name}\0`);
     bytes[at] = 'X'.charCodeAt(0);
-    expect(() => readExr(bytes)).toThrow(message);
+    await expect(readExr(bytes)).rejects.toThrow(message);
   });
 
-  it('refuses an attribute of the wrong type', () => {
-    const bytes = writeExr(samplePicture(2, 2, () => 1));
+  it('refuses an attribute of the wrong type', async () => {
+    const bytes = await writeExr(samplePicture(2, 2, () => 1));
     bytes[Buffer.from(bytes).indexOf('box2i\0')] = 'X'.charCodeAt(0);
-    expect(() => readExr(bytes)).toThrow(/dataWindow is a Xox2i/);
+    await expect(readExr(bytes)).rejects.toThrow(/dataWindow is a Xox2i/);
   });
 });
 
@@ -313,10 +315,10 @@ describe('writing', () => {
       return picture;
     });
 
-  it.each(['zip', 'none'] as const)('any samples come back bit for bit (%s)', (compression) => {
-    fc.assert(
-      fc.property(pictures, (picture) => {
-        const again = readExr(writeExr(picture, { compression }));
+  it.each(['zip', 'none'] as const)('any samples come back bit for bit (%s)', async (compression) => {
+    await fc.assert(
+      fc.asyncProperty(pictures, async (picture) => {
+        const again = await readExr(await writeExr(picture, { compression }));
         expect(again.dataWindow).toEqual(picture.dataWindow);
         for (const [name, { type, samples }] of picture.channels) {
           const back = again.channels.get(name)!;
@@ -329,33 +331,55 @@ describe('writing', () => {
   });
 
   // Source: "OpenEXR File Layout" (Academy Software Foundation): magic 76 2f 31 01, version 2, channels sorted by name.
-  it('has the magic number, the version and its channels in byte order', () => {
+  it('has the magic number, the version and its channels in byte order', async () => {
     const picture = emptyPicture(1, 1);
     for (const name of ['b', 'B', 'a.R', 'A']) addChannel(picture, name, 'half', new Uint16Array(1));
-    const bytes = writeExr(picture);
+    const bytes = await writeExr(picture);
     expect([...bytes.subarray(0, 8)]).toEqual([0x76, 0x2f, 0x31, 0x01, 2, 0, 0, 0]);
-    expect([...readExr(bytes).channels.keys()]).toEqual(['A', 'B', 'a.R', 'b']);
+    expect([...(await readExr(bytes)).channels.keys()]).toEqual(['A', 'B', 'a.R', 'b']);
   });
 
-  it('sets the long-name flag for names over 31 bytes and refuses names over 255', () => {
+  it('sets the long-name flag for names over 31 bytes and refuses names over 255', async () => {
     const picture = emptyPicture(1, 1);
     addChannel(picture, 'x'.repeat(40), 'half', new Uint16Array(1));
-    const bytes = writeExr(picture);
+    const bytes = await writeExr(picture);
     expect(bytes[5]! & 0x04).toBe(0x04);
-    expect([...readExr(bytes).channels.keys()]).toEqual(['x'.repeat(40)]);
+    expect([...(await readExr(bytes)).channels.keys()]).toEqual(['x'.repeat(40)]);
     addChannel(picture, 'y'.repeat(256), 'half', new Uint16Array(1));
-    expect(() => writeExr(picture)).toThrow(/256 bytes/);
+    await expect(writeExr(picture)).rejects.toThrow(/256 bytes/);
   });
 
-  it('takes a channel named __proto__ for a channel like any other', () => {
+  it('takes a channel named __proto__ for a channel like any other', async () => {
     const picture = emptyPicture(1, 1);
     addChannel(picture, '__proto__', 'float', Float32Array.of(3));
-    expect(channelFloats(readExr(writeExr(picture)).channels.get('__proto__')!)[0]).toBe(3);
+    expect(channelFloats((await readExr(await writeExr(picture))).channels.get('__proto__')!)[0]).toBe(3);
   });
 
-  it('tells its progress up to the end', () => {
+  it('is the same on threads, whichever ends first, and so is reading', async () => {
+    const picture = samplePicture(700, 600, (n) => Math.sin(n / 90) + (n % 13) / 50);
+    let turn = 0;
+    const runner: TaskRunner = {
+      threads: 3,
+      run: async (tasks) => {
+        await new Promise((resolve) => setTimeout(resolve, (turn++ * 7) % 5));
+        tasks.forEach(runJob);
+      },
+    };
+    const bytes = await writeExr(picture, { runner });
+    expect(Buffer.from(bytes).equals(Buffer.from(await writeExr(picture)))).toBe(true);
+    const again = await readExr(bytes, { runner });
+    expect(turn).toBeGreaterThan(6);
+    for (const [name, { samples }] of picture.channels)
+      expect(Buffer.from(again.channels.get(name)!.samples.buffer).equals(Buffer.from(samples.buffer))).toBe(
+        true,
+      );
+    bytes.fill(0xa5, bytes.length - 4000);
+    await expect(readExr(bytes, { runner })).rejects.toThrow(FileError);
+  });
+
+  it('tells its progress up to the end', async () => {
     const steps: number[] = [];
-    writeExr(
+    await writeExr(
       samplePicture(8, 100, (n) => n),
       { progress: (done) => steps.push(done) },
     );

@@ -1,20 +1,19 @@
-import { FileError } from '../../errors';
 import { sampleStore, type Picture } from '../../image/picture';
-import { unpackB44 } from './b44';
-import { locateChunks, missingText, placeOf, type Chunk } from './chunks';
-import { unrleChunk, unzipChunk } from './codec';
-import { unpackDwa } from './dwa';
+import type { TaskRunner } from '../../kernels/runtime/parallel';
+import type { Shared } from '../../kernels/runtime/shared';
+import { locateChunks, missingText, type Chunk, type PartChunks } from './chunks';
 import { readHeaders } from './header';
-import type { ExrHeader, StoredChannel, StoredPart } from './types';
+import { groupsOf, runGroups, type Group, type UnpackTask } from './jobs';
 import { joinParts } from './join';
 import { chunkBytes, forEachRun, gridOf } from './layout';
-import { unpackPiz } from './piz';
-import { unpackPxr24 } from './pxr24';
 import { BYTES_PER_SAMPLE } from './spec';
+import type { ExrHeader, StoredChannel, StoredPart } from './types';
 
 export interface ReadOptions {
-  /** Told the share done, 0 to 1. */
-  progress?: (done: number) => void;
+  /** Called with the share done, 0 to 1. */
+  progress?: ((done: number) => void) | undefined;
+  /** Threads to unpack on; without them it is done on this one. */
+  runner?: TaskRunner | undefined;
 }
 
 /**
@@ -24,97 +23,98 @@ export interface ReadOptions {
  * Nothing in the file is trusted: sizes and offsets are checked against the file before memory is taken. Throws
  * {@link FileError} for a damaged file and for deep data.
  */
-export function readExr(bytes: Uint8Array, options: ReadOptions = {}): Picture {
-  return joinParts(readParts(bytes, options));
+export async function readExr(bytes: Uint8Array, options: ReadOptions = {}): Promise<Picture> {
+  return joinParts(await readParts(bytes, options));
 }
 
 /** Reads every part as it is stored. Chunks that are not in the file leave black, with a warning. */
-export function readParts(bytes: Uint8Array, options: ReadOptions = {}): StoredPart[] {
+export async function readParts(bytes: Uint8Array, options: ReadOptions = {}): Promise<StoredPart[]> {
   const headers = readHeaders(bytes);
-  const chunks = locateChunks(bytes, headers);
-  const total = chunks.reduce((sum, { found }) => sum + found.length, 0);
-  let done = 0;
-  return headers.parts.map((header, index) => {
-    const { found, missing, searched } = chunks[index]!;
-    const channels = header.channels.map((channel): StoredChannel => {
-      const grid = gridOf(
-        { x: header.dataWindow.xMin, y: header.dataWindow.yMin, width: header.width, lines: header.height },
-        channel,
-      );
-      const { name, type, xSampling, ySampling } = channel;
-      return {
-        name,
-        type,
-        xSampling,
-        ySampling,
-        ...grid,
-        samples: sampleStore(type, grid.columns * grid.rows),
-      };
-    });
-    for (const chunk of found) {
-      scatter(
-        decode(bytes.subarray(chunk.offset, chunk.offset + chunk.size), chunk, header),
-        chunk,
-        header,
-        channels,
-      );
-      if ((++done & 7) === 0) options.progress?.(done / total);
-    }
-    const warnings: string[] = [];
-    if (missing.length) warnings.push(missingText(missing, header.tiling !== undefined));
-    else if (searched) warnings.push('its table of offsets is damaged; the pixels were found all the same');
-    const { name, tiling, dataWindow, displayWindow, attributes } = header;
-    return {
-      name,
-      compression: header.compression.name,
-      tiling,
-      dataWindow,
-      displayWindow,
-      attributes,
-      channels,
-      warnings,
-    };
+  const located = locateChunks(bytes, headers);
+  const parts = headers.parts.map((header, index) => emptyPart(header, located[index]!));
+  const chunks = located.flatMap(({ found }, index) =>
+    found.map((chunk): PlacedChunk => ({ chunk, header: headers.parts[index]!, part: parts[index]! })),
+  );
+  const groups = groupsOf(chunks, ({ chunk }) => chunkBytes(chunk));
+  const bufferBytes = groups.reduce((most, group) => Math.max(most, group.bytes + packedBytes(group)), 0);
+  await runGroups(groups, bufferBytes, {
+    runner: options.runner,
+    progress: options.progress,
+    fill: (group, buffer) => ({ job: 'unpackChunks', input: unpackTask(bytes, group, buffer) }),
+    empty: (group, buffer, { input }) =>
+      input.chunks.forEach(({ to }, index) => placeSamples(group.items[index]!, new Uint8Array(buffer, to))),
   });
+  return parts;
 }
 
-function decode(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array {
-  const size = chunkBytes(chunk);
-  // A chunk that would not shrink is stored as it is, under any compression.
-  if (packed.length === size) return packed;
-  const where = placeOf(chunk, header.tiling !== undefined);
-  const todo = 'Copy or render it again';
-  if (header.compression.name === 'none')
-    throw new FileError(`a chunk has ${packed.length} bytes, not ${size}`, { where, todo });
-  try {
-    return unpack(packed, chunk, header);
-  } catch (error) {
-    if (error instanceof FileError) throw new FileError(error.message, { where, todo });
-    throw error;
-  }
+interface PlacedChunk {
+  chunk: Chunk;
+  header: ExrHeader;
+  part: StoredPart;
 }
 
-function unpack(packed: Uint8Array, chunk: Chunk, header: ExrHeader): Uint8Array {
-  switch (header.compression.name) {
-    case 'rle':
-      return unrleChunk(packed, chunkBytes(chunk));
-    case 'piz':
-      return unpackPiz(packed, chunk);
-    case 'pxr24':
-      return unpackPxr24(packed, chunk);
-    case 'b44':
-    case 'b44a':
-      return unpackB44(packed, chunk);
-    case 'dwaa':
-    case 'dwab':
-      return unpackDwa(packed, chunk);
-    default:
-      return unzipChunk(packed, chunkBytes(chunk));
-  }
+function packedBytes({ items }: Group<PlacedChunk>): number {
+  return items.reduce((sum, { chunk }) => sum + chunk.size, 0);
+}
+
+/** A part without its pixels. */
+function emptyPart(header: ExrHeader, { missing, searched }: PartChunks): StoredPart {
+  const { name, tiling, dataWindow, displayWindow, attributes, width, height } = header;
+  const whole = { x: dataWindow.xMin, y: dataWindow.yMin, width, lines: height };
+  const warnings: string[] = [];
+  if (missing.length) warnings.push(missingText(missing, tiling !== undefined));
+  else if (searched) warnings.push('its table of offsets is damaged; the pixels were found all the same');
+  return {
+    name,
+    compression: header.compression.name,
+    tiling,
+    dataWindow,
+    displayWindow,
+    attributes,
+    channels: header.channels.map((channel): StoredChannel => {
+      const { type, xSampling, ySampling } = channel;
+      const { columns, rows } = gridOf(whole, channel);
+      const samples = sampleStore(type, columns * rows);
+      return { name: channel.name, type, xSampling, ySampling, columns, rows, samples };
+    }),
+    warnings,
+  };
+}
+
+/** Copies a group's chunks into a buffer, behind the place of their samples. */
+function unpackTask(
+  bytes: Uint8Array,
+  { items, bytes: sampleBytes }: Group<PlacedChunk>,
+  buffer: Shared,
+): UnpackTask {
+  let [from, to] = [sampleBytes, 0];
+  const chunks = items.map(({ chunk, header }) => {
+    const { x, y, width, lines, channels, offset, size } = chunk;
+    new Uint8Array(buffer, from, size).set(bytes.subarray(offset, offset + size));
+    const task = {
+      chunk: {
+        x,
+        y,
+        width,
+        lines,
+        channels,
+        compression: header.compression.name,
+        tiled: header.tiling !== undefined,
+      },
+      from,
+      size,
+      to,
+    };
+    from += size;
+    to += chunkBytes(chunk);
+    return task;
+  });
+  return { buffer, chunks };
 }
 
 /** Puts a chunk's samples where they belong; they are little-endian, as are all machines this runs on. */
-function scatter(raw: Uint8Array, chunk: Chunk, header: ExrHeader, channels: StoredChannel[]): void {
-  const starts = channels.map(({ type, xSampling, ySampling, columns, samples }) => {
+function placeSamples({ chunk, header, part }: PlacedChunk, raw: Uint8Array): void {
+  const starts = part.channels.map(({ type, xSampling, ySampling, columns, samples }) => {
     const column = (chunk.x - header.dataWindow.xMin) / xSampling;
     const row = Math.ceil((chunk.y - header.dataWindow.yMin) / ySampling);
     return {

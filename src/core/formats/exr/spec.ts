@@ -25,6 +25,8 @@ export const COMPRESSIONS = [
   { name: 'dwab', lines: 256 },
 ] as const;
 
+export type CompressionName = (typeof COMPRESSIONS)[number]['name'];
+
 export const PIXEL_TYPES = ['uint', 'half', 'float'] as const;
 export const BYTES_PER_SAMPLE = { uint: 4, half: 2, float: 4 } as const;
 

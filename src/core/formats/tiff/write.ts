@@ -1,5 +1,5 @@
 import { FileError } from '../../errors';
-import { deflateZlib } from '../../kernels/zip';
+import { deflateZlib } from '../../kernels/codecs';
 import { FLOAT, RGB, UNSIGNED } from './tags';
 
 /** Samples of one pixel after another. Halves come as their patterns. */

@@ -1,5 +1,6 @@
 /** Inflate (RFC 1950 and 1951) of a stream whose size is known. */
 import { adler32 } from './checksum';
+import { DAMAGED, TOO_LONG, WRONG_CHECKSUM } from './faults';
 import {
   buildTable,
   DISTANCES_CODE,
@@ -20,10 +21,6 @@ const DISTANCES = memory.data(4 * 4096, 16);
 const LENGTHS = memory.data(512, 16);
 const DISTANCE_LENGTHS = memory.data(64, 16);
 const ORDER = memory.data<u8>([16, 17, 18, 0, 8, 7, 9, 6, 10, 5, 11, 4, 12, 3, 13, 2, 14, 1, 15]);
-
-export const DAMAGED: i32 = -1;
-export const TOO_LONG: i32 = -2;
-export const WRONG_CHECKSUM: i32 = -3;
 
 // Where the stream is read, between the steps that share it; the inner loop has copies of its own.
 let source: usize = 0;

@@ -1,7 +1,11 @@
-/** Everything that a ZIP chunk of OpenEXR needs, on one memory. */
+/** What compressed chunks of OpenEXR need, and zlib streams, on one memory. */
 export { inflate } from './inflate';
 export { deflate } from './deflate';
 export { predict, unpredict } from './predictor';
+export { unhuffman } from './canonical';
+export { unpackPiz } from './piz';
+export { unpackB44 } from './b44';
+export { unpackPxr24 } from './pxr24';
 
 /** Makes `bytes` of memory available and gives where they begin. What was there before may be gone. */
 export function reserve(bytes: i32): usize {

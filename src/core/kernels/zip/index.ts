@@ -1,1 +1,0 @@
-export { deflateZlib, inflatePredicted, inflateZlib, unpredictBytes, type InflateFault } from './wasm';
