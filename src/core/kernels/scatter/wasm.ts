@@ -2,6 +2,7 @@ import { PLAN } from '../generated/scatter';
 import { Arena } from '../runtime/memory';
 import { subProgress, type TaskRunner, type RunOptions, type Task } from '../runtime/parallel';
 import { Plan } from '../runtime/plan';
+import { allocateShared, type Shared } from '../runtime/shared';
 import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
 import { IN_FOCUS_RADIUS, type Disc, type Discs, type ScatterInput, type ScatterKernel } from '.';
 import { scatterKernel, type ScatterCall } from './jobs';
@@ -17,6 +18,8 @@ const COARSEST = 3;
 const KEPT_BYTES = 320 * 1024 ** 2;
 
 type Field = keyof typeof PLAN;
+
+const CHANNELS = ['red', 'green', 'blue'] as const;
 
 /** One picture cut into pieces in the kernel's memory. */
 class ScatterWorkspace {
@@ -57,10 +60,9 @@ class ScatterWorkspace {
     if (this.cut !== key) await this.splitSurfaces(input, key, options);
     this.arena.release(this.afterPieces);
     this.writeDiscs(input);
-    await this.spread(input, options);
-    const count = width * height;
-    const plane = (field: Field): Float32Array => this.arena.floats(this.plan.get(field), count).slice();
-    return [plane('red'), plane('green'), plane('blue')];
+    const out = CHANNELS.map(() => allocateShared(4 * width * height));
+    await this.spread(input, out, options);
+    return out.map((buffer) => new Float32Array(buffer)) as [Float32Array, Float32Array, Float32Array];
   }
 
   /** Surveys the picture, cuts it into pieces and puts them in the order of their layers. */
@@ -71,16 +73,14 @@ class ScatterWorkspace {
     const count = width * height;
     this.plan.set('width', width);
     this.plan.set('height', height);
-    (['red', 'green', 'blue'] as const).forEach((field, c) =>
+    CHANNELS.forEach((field, c) =>
       this.arena.floats(this.plan.allocate(field, count * 4), count).set(light[c]!),
     );
-    this.arena.floats(this.plan.allocate('radius', count * 4), count).set(radius);
-    let [least, most] = [0, 0];
-    for (let i = 0; i < count; i++) {
-      const r = radius[i]!;
-      if (r < least) least = r;
-      else if (r > most) most = r;
-    }
+    const radii = this.plan.allocate('radius', count * 4);
+    this.arena.floats(radii, count).set(radius);
+    const range = this.arena.allocate(8);
+    scatterKernel(this.shared).findRange(radii, count, range);
+    const [least, most] = this.arena.floats(range, 2) as unknown as [number, number];
     this.plan.set('farthest', most);
     this.plan.set('white', highlightLevel(light));
     const strips = Math.ceil(height / STRIP);
@@ -239,20 +239,26 @@ class ScatterWorkspace {
     return margin;
   }
 
-  private async spread({ height, fill }: ScatterInput, options: RunOptions): Promise<void> {
+  private async spread(
+    { width, height, fill }: ScatterInput,
+    out: readonly Shared[],
+    options: RunOptions,
+  ): Promise<void> {
     this.plan.set('fill', fill ? 1 : 0);
-    const bands: ScatterCall[] = [];
-    for (let from = 0; from < height; from += BAND) {
-      const to = Math.min(height, from + BAND);
-      bands.push({ step: 'scatterBand', from, to, scratch: 0 });
-    }
+    const planes = CHANNELS.map((field) => this.plan.get(field));
+    const bands: { from: number; to: number }[] = [];
+    for (let from = 0; from < height; from += BAND) bands.push({ from, to: Math.min(height, from + BAND) });
     // As many buffers as threads; a band takes the scratch of one that is done, so they go in rounds.
     const threads = Math.min(this.parallel.threads, bands.length);
     const bytes = scatterKernel(this.shared).bandBytes(this.plan.address, BAND);
     const buffers = Array.from({ length: threads }, () => this.arena.allocate(bytes));
-    for (const scratch of buffers) this.arena.octets(scratch, bytes).fill(0);
-    const work = (call: ScatterCall, scratch: number): Promise<void> =>
-      this.run([{ ...call, scratch } as ScatterCall], { signal: options.signal });
+    const { signal } = options;
+    await this.run(
+      buffers.map((scratch) => ({ step: 'clearScratch', scratch, bytes })),
+      { signal },
+    );
+    const work = ({ from, to }: { from: number; to: number }, scratch: number): Promise<void> =>
+      this.run([{ step: 'scatterBand', from, to, scratch, columns: width, planes, out }], { signal });
     await withScratchBuffers(buffers, bands, work, subProgress(options, 0.3, 1));
   }
 }
@@ -278,9 +284,9 @@ function layerBounds(most: number): number[] {
 function highlightLevel(light: readonly Float32Array[]): number {
   const [r, g, b] = light as [Float32Array, Float32Array, Float32Array];
   const stride = Math.max(1, Math.floor(r.length / 20000));
-  const seen: number[] = [];
-  for (let i = 0; i < r.length; i += stride) seen.push(Math.max(r[i]!, g[i]!, b[i]!));
-  seen.sort((p, q) => p - q);
+  const seen = new Float32Array(Math.ceil(r.length / stride));
+  for (let i = 0, k = 0; i < r.length; i += stride) seen[k++] = Math.max(r[i]!, g[i]!, b[i]!);
+  seen.sort();
   return Math.max(1e-6, seen[Math.floor(seen.length * 0.9)]!);
 }
 

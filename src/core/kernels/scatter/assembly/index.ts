@@ -1,5 +1,5 @@
 /** Depth of field by scattering, on memory that all threads share. */
-export { surveyRest, surveyStrip } from './surfaces';
+export { findRange, surveyRest, surveyStrip } from './surfaces';
 export { cutStrip, orderStrip } from './pieces';
 export { bandBytes, scatterBand } from './layers';
 

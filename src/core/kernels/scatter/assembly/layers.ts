@@ -113,8 +113,7 @@ function layCoarse(band: Band, layer: i32, grid: i32): void {
   const last = lastStrip(mip, plan);
   for (let strip = first; strip <= last; strip++)
     gather(mip, plan, startOf(plan, strip, layer), endOf(plan, strip, layer));
-  for (let strip = first; strip <= last; strip++)
-    findBright(mip, plan, startOf(plan, strip, layer), endOf(plan, strip, layer));
+  findBright(mip, plan);
   takeBright(mip, plan);
   const fine = spreadPieces(band, mip.bright, 0, mip.brightCount, -1, band.touchedFine);
   const across = (plan.width + TILE - 1) / TILE;

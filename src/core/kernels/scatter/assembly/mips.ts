@@ -7,6 +7,8 @@ import { Plan, STRIP } from './plan';
 
 /** A piece this much brighter than what surrounds it stands out. */
 const STANDS_OUT: f32 = 1.5;
+/** This share of what is bright is the least that can stand out. */
+const BRIGHT: f32 = 0.5;
 
 /** One layer of one band on a coarser grid; places of memory, and the cells in it that are filled. */
 @unmanaged
@@ -92,14 +94,17 @@ function cellOf(mip: Mip, place: u32): i32 {
   return y * mip.width + ((<i32>(place & 0xffff)) >> mip.level);
 }
 
-/** Adds pieces `from` to `to` of the order to their cells. */
+/** Adds pieces `from` to `to` of the order to their cells, and lists the bright ones. */
 export function gather(mip: Mip, plan: Plan, from: i32, to: i32): void {
+  const least = BRIGHT * plan.white;
   for (let k = from; k < to; k++) {
     const piece = <usize>load<i32>(plan.order + ((<usize>k) << 2));
     const cell = cellOf(mip, load<u32>(plan.place + (piece << 2)));
     if (cell < 0) continue;
     const at = mip.light + ((<usize>cell) << 4);
-    v128.store(at, f32x4.add(v128.load(at), v128.load(plan.colour + (piece << 4))));
+    const light = v128.load(plan.colour + (piece << 4));
+    v128.store(at, f32x4.add(v128.load(at), light));
+    if (brightest(light) > least) listBright(mip, <i32>piece);
     const radii = mip.radii + ((<usize>cell) << 3);
     store<f32>(radii, load<f32>(radii) + abs(load<f32>(plan.pieceRadius + (piece << 2))));
     store<f32>(radii, load<f32>(radii, 4) + 1, 4);
@@ -110,30 +115,49 @@ function brightest(light: v128): f32 {
   return max(f32x4.extract_lane(light, 0), max(f32x4.extract_lane(light, 1), f32x4.extract_lane(light, 2)));
 }
 
-/** Notes those of pieces `from` to `to` that stand out from the cells about them. */
-export function findBright(mip: Mip, plan: Plan, from: i32, to: i32): void {
-  const least = 0.5 * plan.white;
-  const area = <f32>(1 << (2 * mip.level));
-  for (let k = from; k < to; k++) {
-    const piece = load<i32>(plan.order + ((<usize>k) << 2));
-    const own = brightest(v128.load(plan.colour + ((<usize>piece) << 4)));
-    if (own <= least) continue;
-    const cell = cellOf(mip, load<u32>(plan.place + ((<usize>piece) << 2)));
-    if (cell < 0) continue;
-    const x = cell % mip.width;
-    const y = cell / mip.width;
-    let sum: f32 = 0;
-    let pixels: f32 = 0;
-    for (let v = max(0, y - 1); v <= min(mip.count - 1, y + 1); v++) {
-      for (let u = max(0, x - 1); u <= min(mip.width - 1, x + 1); u++) {
-        sum += brightest(v128.load(mip.light + ((<usize>(v * mip.width + u)) << 4)));
-        pixels += area;
-      }
+function listBright(mip: Mip, piece: i32): void {
+  store<i32>(mip.bright + ((<usize>mip.brightCount) << 2), piece);
+  mip.brightCount += 1;
+}
+
+/** The cells about a cell and itself: the sum of what is brightest in each, and how many they are. */
+let surroundingLight: f32 = 0;
+let surroundingCells: f32 = 0;
+
+function surround(mip: Mip, cell: i32): void {
+  const x = cell % mip.width;
+  const y = cell / mip.width;
+  surroundingLight = 0;
+  surroundingCells = 0;
+  for (let v = max(0, y - 1); v <= min(mip.count - 1, y + 1); v++) {
+    for (let u = max(0, x - 1); u <= min(mip.width - 1, x + 1); u++) {
+      surroundingLight += brightest(v128.load(mip.light + ((<usize>(v * mip.width + u)) << 4)));
+      surroundingCells += 1;
     }
-    if (own * pixels <= STANDS_OUT * sum && own <= 50 * least) continue;
-    store<i32>(mip.bright + ((<usize>mip.brightCount) << 2), piece);
-    mip.brightCount += 1;
   }
+}
+
+/** Keeps those of the listed pieces that stand out from the cells about them. */
+export function findBright(mip: Mip, plan: Plan): void {
+  const far: f32 = 50 * (BRIGHT * plan.white);
+  const area = <f32>(1 << (2 * mip.level));
+  let last = -1;
+  const count = mip.brightCount;
+  mip.brightCount = 0;
+  for (let k = 0; k < count; k++) {
+    const piece = load<i32>(mip.bright + ((<usize>k) << 2));
+    const own = brightest(v128.load(plan.colour + ((<usize>piece) << 4)));
+    const cell = cellOf(mip, load<u32>(plan.place + ((<usize>piece) << 2)));
+    if (cell !== last) {
+      last = cell;
+      surround(mip, cell);
+    }
+    const pixels = surroundingCells * area;
+    const sum = surroundingLight;
+    if (own * pixels <= STANDS_OUT * sum && own <= far) continue;
+    listBright(mip, piece);
+  }
+  memory.fill(mip.bright + ((<usize>mip.brightCount) << 2), 0, (<usize>(count - mip.brightCount)) << 2);
 }
 
 /** Takes what stands out from the cells again. */

@@ -83,6 +83,34 @@ function lightAt(i: i32): v128 {
   return f32x4(plane(plan.red, i), plane(plan.green, i), plane(plan.blue, i), 1);
 }
 
+/** Makes a piece of every pixel of a row from `x0` to `x1`, as if none of them had an edge. */
+function setWholePieces(x0: i32, y: i32, x1: i32): void {
+  const one = f32x4.splat(1);
+  const row = (<u32>y) << 16;
+  let x = x0;
+  for (; x + 4 <= x1; x += 4) {
+    const offset = (<usize>(y * plan.width + x)) << 2;
+    v128.store(plan.place + offset, i32x4.add(i32x4.splat(row | (<u32>x)), i32x4(0, 1, 2, 3)));
+    v128.store(plan.pieceRadius + offset, v128.load(plan.radius + offset));
+    const red = v128.load(plan.red + offset);
+    const green = v128.load(plan.green + offset);
+    const blue = v128.load(plan.blue + offset);
+    const redGreen = i32x4.shuffle(red, green, 0, 4, 1, 5);
+    const blueOne = i32x4.shuffle(blue, one, 0, 4, 1, 5);
+    const redGreenUpper = i32x4.shuffle(red, green, 2, 6, 3, 7);
+    const blueOneUpper = i32x4.shuffle(blue, one, 2, 6, 3, 7);
+    const at = plan.colour + (offset << 2);
+    v128.store(at, i64x2.shuffle(redGreen, blueOne, 0, 2));
+    v128.store(at, i64x2.shuffle(redGreen, blueOne, 1, 3), 16);
+    v128.store(at, i64x2.shuffle(redGreenUpper, blueOneUpper, 0, 2), 32);
+    v128.store(at, i64x2.shuffle(redGreenUpper, blueOneUpper, 1, 3), 48);
+  }
+  for (; x < x1; x++) {
+    const i = y * plan.width + x;
+    setPiece(i, row | (<u32>x), plane(plan.radius, i), lightAt(i));
+  }
+}
+
 function cutTile(x0: i32, y0: i32, x1: i32, y1: i32): void {
   const width = plan.width;
   const across = (width + 15) >> 4;
@@ -103,12 +131,14 @@ function cutTile(x0: i32, y0: i32, x1: i32, y1: i32): void {
     }
   }
   const covers = edge !== 0 && farthest - plane(plan.tileLeast, tile) > 1;
+  const plain = load<u8>(plan.tileEdges + <usize>tile) === 0;
   for (let y = y0; y < y1; y++) {
+    setWholePieces(x0, y, x1);
+    if (plain && !covers) continue;
     for (let x = x0; x < x1; x++) {
       const i = y * width + x;
       const place = ((<u32>y) << 16) | (<u32>x);
       if (load<u8>(plan.edges + <usize>i) && split(i, x, y, place)) continue;
-      if (!load<u8>(plan.edges + <usize>i)) setPiece(i, place, plane(plan.radius, i), lightAt(i));
       const own = plane(plan.pieceRadius, i);
       if (covers && farthest - own > apart(own, farthest)) addHidden(x, y, place, own, need);
     }

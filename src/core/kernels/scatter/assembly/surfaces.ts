@@ -24,6 +24,33 @@ export function surveyRest(at: usize): void {
   for (let k = STRIP_LEVELS + 1; k <= plan.levelCount; k++) buildLevel(plan, k, 0, levelAt(plan, k).height);
 }
 
+/** The least of `count` floats, and after it the greatest, 0 among them, to `to`. */
+export function findRange(from: usize, count: i32, to: usize): void {
+  let low = f32x4.splat(0);
+  let high = f32x4.splat(0);
+  let i = 0;
+  for (; i + 4 <= count; i += 4) {
+    const v = v128.load(from + ((<usize>i) << 2));
+    low = f32x4.pmin(low, v);
+    high = f32x4.pmax(high, v);
+  }
+  let least: f32 = min(
+    min(f32x4.extract_lane(low, 0), f32x4.extract_lane(low, 1)),
+    min(f32x4.extract_lane(low, 2), f32x4.extract_lane(low, 3)),
+  );
+  let most: f32 = max(
+    max(f32x4.extract_lane(high, 0), f32x4.extract_lane(high, 1)),
+    max(f32x4.extract_lane(high, 2), f32x4.extract_lane(high, 3)),
+  );
+  for (; i < count; i++) {
+    const value = plane(from, i);
+    if (value < least) least = value;
+    if (value > most) most = value;
+  }
+  setPlane(to, 0, least);
+  setPlane(to, 1, most);
+}
+
 function meets(a: f32, b: f32): bool {
   return abs(a - b) > EDGE * apart(a, b);
 }
