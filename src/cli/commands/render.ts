@@ -53,6 +53,7 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
         backdrop,
         image,
         separate: options.separations,
+        totalOnly: !options.separations,
         cache: new ContentCache(0),
         kernels: kernelsOn(runner),
         progress: bar.step,

@@ -56,17 +56,14 @@ function floatBitsToHalf(bits: number): number {
   }
   if (exponent >= 143) return sign | 0x7c00;
   if (exponent >= 113) {
-    const kept = ((exponent - 112) << 10) | (mantissa >>> 13);
-    return sign | roundToEven(kept, mantissa & 0x1fff, 0x1000);
+    // Just under half a step is added, and the last kept bit: a carry goes into the exponent, as it must.
+    const rounded = (bits & 0x7fffffff) - (112 << 23) + 0xfff + ((bits >>> 13) & 1);
+    return sign | (rounded >>> 13);
   }
   if (exponent < 102) return sign;
   const full = mantissa | 0x800000;
   const shift = 126 - exponent;
-  return sign | roundToEven(full >>> shift, full & ((1 << shift) - 1), 1 << (shift - 1));
-}
-
-function roundToEven(kept: number, rest: number, half: number): number {
-  return rest > half || (rest === half && (kept & 1) === 1) ? kept + 1 : kept;
+  return sign | ((full + (1 << (shift - 1)) - 1 + ((full >>> shift) & 1)) >>> shift);
 }
 
 /** Narrows floats to halves, rounding to nearest even. Values beyond the largest half become infinity. */
@@ -74,4 +71,18 @@ export function floatsToHalves(floats: Float32Array, out = new Uint16Array(float
   const bits = new Uint32Array(floats.buffer, floats.byteOffset, floats.length);
   for (let i = 0; i < floats.length; i++) out[i] = floatBitsToHalf(bits[i]!);
   return out;
+}
+
+const INFINITY = 0x7c00;
+const LARGEST = 0x7bff;
+
+/** Turns infinities into the largest half of their sign, and gives how many there were. */
+export function limitHalves(halves: Uint16Array): number {
+  let limited = 0;
+  for (let i = 0; i < halves.length; i++) {
+    if ((halves[i]! & 0x7fff) !== INFINITY) continue;
+    halves[i] = (halves[i]! & 0x8000) | LARGEST;
+    limited++;
+  }
+  return limited;
 }

@@ -4,7 +4,7 @@ import type { Plate } from '../light/plate';
 import type { Rectangle } from '../image/rectangle';
 import { writeExr } from '../formats/exr/write';
 import type { TaskRunner } from '../kernels/runtime/parallel';
-import { HALF_MAX, floatsToHalves } from '../image/half';
+import { HALF_MAX, floatsToHalves, limitHalves } from '../image/half';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
 import type { Look } from '../look/look';
 import { cutRegion } from '../light/region';
@@ -91,14 +91,9 @@ function finalPicture(
   let clipped = 0;
   const add = (name: string, plane: Float32Array): void => {
     if (type === 'float') return addChannel(picture, name, 'float', plane);
-    const held = plane.some((value) => Math.abs(value) > HALF_MAX)
-      ? plane.map((value) => {
-          if (Math.abs(value) <= HALF_MAX) return value;
-          clipped++;
-          return Math.sign(value) * HALF_MAX;
-        })
-      : plane;
-    addChannel(picture, name, 'half', floatsToHalves(held));
+    const halves = floatsToHalves(plane);
+    clipped += limitHalves(halves);
+    addChannel(picture, name, 'half', halves);
   };
   const layer = (prefix: string, rgb: Rgb): void =>
     rgb.forEach((plane, c) => add(`${prefix}${'RGB'[c]}`, plane));

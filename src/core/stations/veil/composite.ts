@@ -9,20 +9,26 @@ interface CompositeOptions {
   removed: number;
   /** Share of the scattered light that is seen, per pixel. */
   modulation: Float32Array | undefined;
+  /** Whether the separation is wanted by itself. */
+  separate: boolean;
 }
 
-/** A separation made from what a blend scattered, the light with it added, and how much of a light of 1 arrived. */
+/**
+ * The light with what a blend scattered added, the separation that it is, if it is wanted, and how much of a light of 1
+ * arrived.
+ */
 export function applyScatter(
   total: Rgb,
   scattered: Rgb,
-  { feed, blend, removed, modulation }: CompositeOptions,
-): { rgb: Rgb; total: Rgb; arrived: number } {
+  { feed, blend, removed, modulation, separate }: CompositeOptions,
+): { separation: Rgb | undefined; total: Rgb; arrived: number } {
   const { amount, gains } = blend;
   const sums = kernelSums(blend);
   let arrived = 0;
-  const sum: Float32Array[] = [];
-  const rgb = mapRgb(scattered, (plane, c) => {
-    const out = { separation: new Float32Array(plane.length), sum: new Float32Array(plane.length) };
+  const separation: Float32Array[] = [];
+  const sum = mapRgb(scattered, (plane, c) => {
+    const out = new Float32Array(plane.length);
+    const part = separate ? new Float32Array(plane.length) : out;
     const inFrame = compositePlane(
       plane,
       feed[c],
@@ -30,16 +36,20 @@ export function applyScatter(
       modulation,
       amount * gains[c],
       amount * removed,
+      part,
       out,
     );
     if (sums[c] > 0) arrived += (LUMINANCE[c] * inFrame) / sums[c];
-    sum.push(out.sum);
-    return out.separation;
+    separation.push(part);
+    return out;
   });
-  return { rgb, total: toRgb(sum), arrived };
+  return { separation: separate ? toRgb(separation) : undefined, total: sum, arrived };
 }
 
-/** Composites one plane; returns the sum of what was scattered. Separate, so that the loop stays monomorphic. */
+/**
+ * Composites one plane into `sum`; returns the sum of what was scattered. `separation` may be the same plane as `sum`. A
+ * function of its own, so that the loop stays monomorphic.
+ */
 function compositePlane(
   scattered: Float32Array,
   feed: Float32Array,
@@ -47,14 +57,16 @@ function compositePlane(
   modulation: Float32Array | undefined,
   gain: number,
   removed: number,
-  { separation, sum }: { separation: Float32Array; sum: Float32Array },
+  separation: Float32Array,
+  sum: Float32Array,
 ): number {
   let all = 0;
-  for (let i = 0; i < scattered.length; i++) all += scattered[i]!;
-  if (modulation)
-    for (let i = 0; i < scattered.length; i++)
-      separation[i] = gain * scattered[i]! * modulation[i]! - removed * feed[i]!;
-  else for (let i = 0; i < scattered.length; i++) separation[i] = gain * scattered[i]! - removed * feed[i]!;
-  for (let i = 0; i < scattered.length; i++) sum[i] = before[i]! + separation[i]!;
+  for (let i = 0; i < scattered.length; i++) {
+    all += scattered[i]!;
+    const seen = modulation ? scattered[i]! * modulation[i]! : scattered[i]!;
+    // Rounded when it is stored, so that separations add up to the total to the bit.
+    separation[i] = gain * seen - removed * feed[i]!;
+    sum[i] = before[i]! + separation[i]!;
+  }
   return all;
 }

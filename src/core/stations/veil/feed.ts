@@ -53,19 +53,22 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, ma
   const count = source[0].length;
   const weight = new Float32Array(count);
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
-  const brightnessAt = brightnessOf(source, measure);
+  const [r, g, b] = source;
+  const [totalR, totalG, totalB] = light.total;
+  const brightest = measure === 'brightest';
   const own = source === light.total;
   const low = threshold * 2 ** -knee;
   let fedPixels = 0;
   let fedLight = 0;
   let allLight = 0;
   for (let i = 0; i < count; i++) {
-    const brightness = brightnessAt(i);
+    const brightness = brightest ? Math.max(r[i]!, g[i]!, b[i]!) : luminance(r[i]!, g[i]!, b[i]!);
+    allLight += luminance(totalR[i]!, totalG[i]!, totalB[i]!);
     // Most of a picture lies below; only what may feed is worth a logarithm.
-    const w = brightness < low ? 0 : feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
-    weight[i] = w;
-    allLight += luminance(light.total[0][i]!, light.total[1][i]!, light.total[2][i]!);
+    if (brightness < low) continue;
+    const w = feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     if (w === 0) continue;
+    weight[i] = w;
     for (let c = 0; c < 3; c++) {
       const fed = w * Math.max(0, source[c]![i]!);
       rgb[c]![i] = own ? fed : Math.min(fed, Math.max(0, light.total[c]![i]!));

@@ -44,17 +44,31 @@ export const veilEffect: StationEffect = {
       const scattered = await scatterFeed(source, light, blend, padding, { ...context, ...share });
       const modulation = await members[0]!.modulation?.(light);
       const { feed } = source;
-      const made = applyScatter(result.total, scattered, { feed: feed.rgb, blend, removed, modulation });
-      const name = members.map((part) => part.name).join('+');
-      // The sum of the planes is known already, which saves a pass over them.
-      const separations = [...result.separations, { name, rgb: made.rgb }];
-      result = { ...result, separations, total: made.total };
+      const separate = !context.totalOnly;
+      const made = applyScatter(result.total, scattered, {
+        feed: feed.rgb,
+        blend,
+        removed,
+        modulation,
+        separate,
+      });
+      result = withScatter(result, members.map((part) => part.name).join('+'), made);
       moved += blend.amount * feed.light;
       arrived += blend.amount * made.arrived;
     }
     return { light: result, feeds, account: energyAccount(light.total, moved, arrived, look) };
   },
 };
+
+/** The light with a part of the veil on it, whose sum is known already. Without a separation it all becomes the base. */
+function withScatter(
+  light: Light,
+  name: string,
+  { separation, total }: Pick<ReturnType<typeof applyScatter>, 'separation' | 'total'>,
+): Light {
+  if (!separation) return { ...light, base: total, separations: [], total };
+  return { ...light, separations: [...light.separations, { name, rgb: separation }], total };
+}
 
 /** The parts that scatter, held to the light that there is. */
 function activeParts(light: Light, look: Look, context: StationContext): VeilPart[] {

@@ -1,5 +1,5 @@
 import { type Light } from '../../light/light';
-import { mapRgb, toRgb, type Rgb } from '../../image/rgb';
+import { toRgb, type Rgb } from '../../image/rgb';
 import { cutPlane } from '../../light/region';
 import type { StationContext } from '../../light/station';
 import type { Size } from '../../image/rectangle';
@@ -30,15 +30,8 @@ export async function scatterFeed(
     `${source.key} +${padding} scattered ${blend.key}`,
     async () => {
       const isLarge = padded.width * padded.height > MAX_TRANSFORMED_PIXELS;
-      const convolved = await (isLarge ? convolveByChannel : convolveKept)(
-        source,
-        padded,
-        blend,
-        padding,
-        context,
-      );
-      const inside = { x: padding, y: padding, width, height };
-      return mapRgb(toRgb(convolved), (plane) => (padding ? cutPlane(plane, padded.width, inside) : plane));
+      const convolve = isLarge ? convolveByChannel : convolveKept;
+      return toRgb(await convolve(source, padded, blend, padding, context));
     },
     (planes) => planes.length * planes[0].byteLength,
   );
@@ -58,7 +51,8 @@ async function convolveKept(
     spectraBytes,
   );
   const planes = await paddedFeed(source, padded, padding, context);
-  return context.kernels.convolution.convolve(planes, spectra, subProgress(context, 0.5, 1));
+  const convolved = await context.kernels.convolution.convolve(planes, spectra, subProgress(context, 0.5, 1));
+  return convolved.map((plane) => cutEdges(plane, padded, padding));
 }
 
 /** Convolves one channel after the other, so that a large picture needs the memory of one spectrum. */
@@ -74,6 +68,7 @@ async function convolveByChannel(
   const kernels = await blendKernels(blend, padded, context);
   const size = { width: width - 2 * padding, height: height - 2 * padding };
   const out: Float32Array[] = [];
+  const source = padding ? new Float32Array(width * height) : undefined;
   let spectrum: Spectrum | undefined;
   try {
     for (const [c, plane] of feed.rgb.entries()) {
@@ -83,8 +78,9 @@ async function convolveByChannel(
         spectrum = await convolution.prepare(width, height, kernels[c]!, subProgress(share, 0, 0.4));
         kernels[c] = [];
       }
-      const source = padEdges(plane, size.width, size.height, padding);
-      out.push(...(await convolution.convolve([source], [spectrum!], subProgress(share, 0.4, 1))));
+      const fed = padEdges(plane, size.width, size.height, padding, source);
+      const convolved = await convolution.convolve([fed], [spectrum!], subProgress(share, 0.4, 1));
+      out.push(cutEdges(convolved[0]!, padded, padding));
     }
   } finally {
     spectrum?.dispose();
@@ -111,11 +107,16 @@ async function paddedFeed(
   );
 }
 
-/** A plane with its edge pixels replicated by `padding` pixels on all sides. */
-function padEdges(plane: Float32Array, width: number, height: number, padding: number): Float32Array {
+/** A plane with its edge pixels replicated by `padding` pixels on all sides, in `out`. Without any, it is the plane itself. */
+function padEdges(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  padding: number,
+  out = new Float32Array(padding ? (width + 2 * padding) * (height + 2 * padding) : 0),
+): Float32Array {
   if (padding === 0) return plane;
   const across = width + 2 * padding;
-  const out = new Float32Array(across * (height + 2 * padding));
   for (let y = 0; y < height + 2 * padding; y++) {
     const from = Math.min(height - 1, Math.max(0, y - padding)) * width;
     const at = y * across;
@@ -124,6 +125,13 @@ function padEdges(plane: Float32Array, width: number, height: number, padding: n
     out.fill(plane[from + width - 1]!, at + padding + width, at + across);
   }
   return out;
+}
+
+/** What lies within the edges that were replicated. */
+function cutEdges(plane: Float32Array, { width, height }: Size, padding: number): Float32Array {
+  if (padding === 0) return plane;
+  const inside = { x: padding, y: padding, width: width - 2 * padding, height: height - 2 * padding };
+  return cutPlane(plane, width, inside);
 }
 
 /** The planes of a blend's kernel for a size: for all channels, or for each. */
