@@ -37,6 +37,8 @@ export class WasmSpectrum implements Spectrum {
     readonly height: number,
     readonly layout: GridLayout,
     private slot: Slot | undefined,
+    /** What it was made from, if that is kept anyway: it is made again from there instead of being copied. */
+    readonly planes?: readonly KernelPlane[],
   ) {}
 
   get bytes(): number {
@@ -55,17 +57,16 @@ export class WasmSpectrum implements Spectrum {
     return this.slot;
   }
 
-  /** Takes its numbers out of the slot, which is needed for others. */
+  /** Takes its numbers out of the slot, which is needed for others, or gives them up, if they can be made again. */
   leave(): void {
     if (!this.slot) return;
-    this.saved = this.slot.floats().slice();
+    if (!this.planes) this.saved = this.slot.floats().slice();
     this.slot.holds = undefined;
     this.slot = undefined;
   }
 
-  /** Puts them back into a slot. */
+  /** Takes a slot that holds its numbers. */
   enter(slot: Slot): void {
-    slot.floats().set(this.read());
     slot.holds = this;
     this.slot = slot;
     this.saved = undefined;
@@ -217,8 +218,18 @@ class ConvolutionWorkspace {
   }
 
   async prepare(kernel: KernelRows | readonly KernelPlane[], options: RunOptions): Promise<Spectrum> {
-    const { length, rows } = this;
     const slot = this.freeSlot();
+    await this.transformKernel(kernel, slot, options);
+    return this.holdIn(slot, typeof kernel === 'function' ? undefined : kernel);
+  }
+
+  /** Fills a slot with the transform of a kernel. */
+  private async transformKernel(
+    kernel: KernelRows | readonly KernelPlane[],
+    slot: Slot,
+    options: RunOptions,
+  ): Promise<void> {
+    const { length, rows } = this;
     // Rows come out of the transform doubled, and it does not divide by its length.
     const scale = 1 / (4 * length * rows);
     this.plan.set('pitch', length * 4);
@@ -229,7 +240,6 @@ class ConvolutionWorkspace {
       await this.run('rowsForward', [0, rows / ROWS], subProgress(options, 0.2, 0.6));
     } else await this.transformKernelPlanes(kernel, scale, options);
     await this.run('columnsForward', this.allBlocks, subProgress(options, 0.6, 1));
-    return this.holdIn(slot);
   }
 
   /** All blocks of columns, that of the highest frequency included. */
@@ -289,7 +299,10 @@ class ConvolutionWorkspace {
     }
   }
 
-  /** A slot whose numbers nobody needs here: one that is empty, or the one that was used longest ago. */
+  /**
+   * A slot whose numbers nobody needs here: one that is empty, or the one that was used longest ago among those that can be
+   * given up, if there are any, or among all.
+   */
   private freeSlot(): Slot {
     let slot = this.slots.find(({ holds }) => !holds);
     if (!slot && this.slots.length < SLOTS) {
@@ -297,18 +310,24 @@ class ConvolutionWorkspace {
       slot = new Slot(this.arena, this.arena.allocateAligned(bytes), bytes);
       this.slots.push(slot);
     }
-    slot ??= this.slots.reduce((oldest, other) => (other.used < oldest.used ? other : oldest));
+    // The last one that was asked for is about to be used.
+    const spare = this.slots.filter(({ holds, used }) => holds?.planes && used < this.uses);
+    slot ??= (spare.length ? spare : this.slots).reduce((oldest, other) =>
+      other.used < oldest.used ? other : oldest,
+    );
     slot.holds?.leave();
     slot.used = ++this.uses;
     return slot;
   }
 
   /** Where a spectrum lies in this memory; it is brought in if it does not. */
-  private addressOf(spectrum: WasmSpectrum): number {
+  private async addressOf(spectrum: WasmSpectrum, { signal }: RunOptions): Promise<number> {
     let slot = spectrum.resident;
     if (!slot || !this.slots.includes(slot)) {
       const own = this.freeSlot();
-      spectrum.leave();
+      if (spectrum.planes) await this.transformKernel(spectrum.planes, own, { signal });
+      else own.floats().set(spectrum.read());
+      spectrum.dispose();
       spectrum.enter(own);
       slot = own;
     }
@@ -356,8 +375,8 @@ class ConvolutionWorkspace {
   }
 
   /** The spectrum that was made in a slot, which stays there as long as the slot is not needed. */
-  private holdIn(slot: Slot): WasmSpectrum {
-    slot.holds = new WasmSpectrum(this.width, this.height, this.layout, slot);
+  private holdIn(slot: Slot, planes?: readonly KernelPlane[]): WasmSpectrum {
+    slot.holds = new WasmSpectrum(this.width, this.height, this.layout, slot, planes);
     return slot.holds;
   }
 
@@ -369,8 +388,8 @@ class ConvolutionWorkspace {
     const { width, height, arena } = this;
     const fresh = source instanceof Float32Array;
     const places = {
-      spectrum: this.addressOf(ownSpectrum(spectrum)),
-      ...(!fresh && { source: this.addressOf(ownSpectrum(source)) }),
+      spectrum: await this.addressOf(ownSpectrum(spectrum), options),
+      ...(!fresh && { source: await this.addressOf(ownSpectrum(source), options) }),
     };
     const filled = this.loadPlane(fresh ? source : undefined, this.grid);
     if (fresh) await this.run('rowsForward', [0, filled / ROWS], subProgress(options, 0, 0.25));
