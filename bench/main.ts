@@ -3,6 +3,7 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateSync, inflateSync } from 'node:zlib';
+import { mapRgb, scalePlane } from '../src/core/image/rgb';
 import { displayBytes } from '../src/core/color/display';
 import { curveMap, ToneTable } from '../src/core/color/tone';
 import { applyView, viewNamed } from '../src/core/color/view';
@@ -24,7 +25,7 @@ import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
 import { rasterizePsf } from '../src/core/optics/rasterize-psf';
-import { spikeImages } from '../src/core/stations/veil/parts/spikes';
+import { DRAFT_SIZE, spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
 import { startFftw, startOpenExr } from './native';
 
@@ -134,11 +135,12 @@ await compare(
   () => many.convolve(planes, [spectrum]),
 );
 const bladed = assignSetting(defaultLook(), 'pupil.blades=7');
-const spikesOn = (parallel: TaskRunner): (() => Promise<void>) => {
+const spikesOn = (parallel: TaskRunner, draft = false): (() => Promise<void>) => {
   const kernel = wasmDiffraction(parallel);
+  const share = draft ? 0.25 : 1;
   return async () => {
-    const images = await spikeImages(bladed, { kernel });
-    await rasterizePsf(images, { width: WIDTH, height: HEIGHT }, 2, { kernel });
+    const images = await spikeImages(bladed, { kernel, ...(draft && { size: DRAFT_SIZE }) });
+    await rasterizePsf(images, { width: share * WIDTH, height: share * HEIGHT }, 2 * share, { kernel });
   };
 };
 await compare(
@@ -146,6 +148,13 @@ await compare(
   spikesOn(threads.parallel),
   'one thread',
   spikesOn(serialRunner),
+);
+
+await compare(
+  `a draft of them 320x180, ${threads.parallel.threads} threads`,
+  spikesOn(threads.parallel, true),
+  'full size',
+  spikesOn(threads.parallel),
 );
 
 /** Against the native library, which gets the same planes on the same padded grid. */
@@ -291,6 +300,18 @@ await compare(
   () => displayBytes(viewNamed('filmic'), rgb, 1),
   'the view itself',
   () => applyView(viewNamed('filmic'), rgb, 1, exact),
+);
+
+await compare(
+  'a change at Film 1280x720, to the screen',
+  () =>
+    displayBytes(
+      viewNamed('filmic'),
+      mapRgb(light, (plane) => scalePlane(plane, 1.5)),
+      1,
+    ),
+  'the view itself',
+  () => applyView(viewNamed('filmic'), rgb, 1.5, exact),
 );
 
 const depth = channelFloats(picture.channels.get('depth.Z')!);

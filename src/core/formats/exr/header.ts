@@ -152,11 +152,43 @@ function readAttributes(cursor: Cursor, limit: number): Map<string, Attribute> {
   }
 }
 
-function interpret(
-  attributes: Map<string, Attribute>,
-  file: { tiled: boolean; multiPart: boolean; limit: number },
-): ExrHeader {
+/** What the whole file says about its parts. */
+interface FileFlags {
+  tiled: boolean;
+  multiPart: boolean;
+  /** Longest name, bytes. */
+  limit: number;
+}
+
+function interpret(attributes: Map<string, Attribute>, file: FileFlags): ExrHeader {
   const kind = text(attributes.get('type'));
+  checkKind(kind, attributes, file);
+  const compression = readCompression(attributes);
+  const { dataWindow, displayWindow, width, height } = readExtent(attributes);
+  const channels = readChannels(attributes.get('channels')!.bytes, file.limit);
+  for (const channel of channels) checkSampling(channel, dataWindow, width, height);
+  const tiling = (file.multiPart ? kind === 'tiledimage' : file.tiled) ? readTiling(attributes) : undefined;
+  if (tiling && channels.some(({ xSampling, ySampling }) => xSampling !== 1 || ySampling !== 1))
+    throw new FileError('a tiled part has subsampled channels');
+  const chunkCount = tiling ? countTiles(tiling, width, height) : Math.ceil(height / compression.lines);
+  if (file.multiPart) checkChunkCount(attributes.get('chunkCount'), chunkCount);
+  return {
+    name: text(attributes.get('name')) ?? '',
+    channels,
+    compression,
+    dataWindow,
+    displayWindow,
+    tiling,
+    attributes: new Map([...attributes].filter(([name]) => !STRUCTURAL.has(name))),
+    tableOffset: 0,
+    chunkCount,
+    width,
+    height,
+  };
+}
+
+/** Checks that a part is of a kind that is read, and that it has what such a part needs, in the right types. */
+function checkKind(kind: string | undefined, attributes: Map<string, Attribute>, file: FileFlags): void {
   if (kind?.startsWith('deep')) throw deepData();
   for (const name of file.multiPart ? [...REQUIRED, 'type', 'name', 'chunkCount'] : REQUIRED) {
     if (!attributes.has(name)) throw new FileError(`the header has no ${name}`);
@@ -171,6 +203,12 @@ function interpret(
   }
   if (kind !== undefined && !FLAT_TYPES.some((flat) => flat === kind))
     throw new FileError(`parts of type ${kind} are not known`, { todo: 'Write flat scan lines or tiles' });
+}
+
+/** The windows of a part, and the extent of its pixels. */
+function readExtent(
+  attributes: Map<string, Attribute>,
+): Pick<ExrHeader, 'dataWindow' | 'displayWindow' | 'width' | 'height'> {
   const dataWindow = readWindow(attributes, 'dataWindow')!;
   const displayWindow = readWindow(attributes, 'displayWindow') ?? dataWindow;
   const width = dataWindow.xMax - dataWindow.xMin + 1;
@@ -180,48 +218,37 @@ function interpret(
       `the data window is ${width} x ${height}; at most ${MAX_SIDE} a side and ${MAX_PIXELS} pixels are read`,
     );
   }
+  return { dataWindow, displayWindow, width, height };
+}
+
+function readCompression(attributes: Map<string, Attribute>): ExrHeader['compression'] {
   const code = attributes.get('compression')!.bytes;
   const compression = COMPRESSIONS[code.length === 1 ? code[0]! : -1];
   if (!compression) throw new FileError(`compression ${code.join(' ')} is unknown`);
   const order = attributes.get('lineOrder')?.bytes;
   if (order && (order.length !== 1 || order[0]! > 2))
     throw new FileError(`line order ${order.join(' ')} is unknown`);
-  const channels = readChannels(attributes.get('channels')!.bytes, file.limit);
-  for (const { name, xSampling, ySampling } of channels) {
-    const fits =
-      dataWindow.xMin % xSampling === 0 &&
-      dataWindow.yMin % ySampling === 0 &&
-      width % xSampling === 0 &&
-      height % ySampling === 0;
-    if (!fits)
-      throw new FileError(
-        `channel ${name}'s sampling of ${xSampling} x ${ySampling} does not divide the window`,
-      );
-  }
-  const tiled = file.multiPart ? kind === 'tiledimage' : file.tiled;
-  const tiling = tiled ? readTiling(attributes) : undefined;
-  if (tiling && channels.some(({ xSampling, ySampling }) => xSampling !== 1 || ySampling !== 1))
-    throw new FileError('a tiled part has subsampled channels');
-  const chunkCount = tiling ? countTiles(tiling, width, height) : Math.ceil(height / compression.lines);
-  const told = attributes.get('chunkCount');
-  if (told && told.bytes.length === 4) {
-    const count = new DataView(told.bytes.buffer).getInt32(0, true);
-    if (count !== chunkCount && file.multiPart)
-      throw new FileError(`the header promises ${count} chunks where ${chunkCount} belong`);
-  }
-  return {
-    name: text(attributes.get('name')) ?? '',
-    channels,
-    compression,
-    dataWindow,
-    displayWindow,
-    tiling,
-    attributes: new Map([...attributes].filter(([name]) => !STRUCTURAL.has(name))),
-    tableOffset: 0,
-    chunkCount,
-    width,
-    height,
-  };
+  return compression;
+}
+
+function checkSampling(
+  { name, xSampling, ySampling }: ExrChannel,
+  { xMin, yMin }: Window,
+  width: number,
+  height: number,
+): void {
+  const fitsX = xMin % xSampling === 0 && width % xSampling === 0;
+  const fitsY = yMin % ySampling === 0 && height % ySampling === 0;
+  if (!fitsX || !fitsY)
+    throw new FileError(
+      `channel ${name}'s sampling of ${xSampling} x ${ySampling} does not divide the window`,
+    );
+}
+
+function checkChunkCount(told: Attribute | undefined, count: number): void {
+  if (told?.bytes.length !== 4) return;
+  const promised = new DataView(told.bytes.buffer).getInt32(0, true);
+  if (promised !== count) throw new FileError(`the header promises ${promised} chunks where ${count} belong`);
 }
 
 function text(attribute: Attribute | undefined): string | undefined {

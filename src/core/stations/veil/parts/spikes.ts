@@ -20,7 +20,7 @@ import { halfKernel } from './pixel-kernel';
 /** Pixels across the pupil that diffraction is computed from. */
 const PUPIL_SIZE = 512;
 /** And while a hand moves. */
-const DRAFT_SIZE = 256;
+export const DRAFT_SIZE = 256;
 /** The widest softening, in radians. */
 const SOFTEST = 0.5;
 
