@@ -19,19 +19,22 @@ export const REC709_CHROMATICITIES: Chromaticities = {
 /** Three rows of three. */
 export type Matrix = readonly [Triple, Triple, Triple];
 
-/** Whether primaries lie where colours can be, and span them. */
+/** Whether primaries span colours: they need not be colours themselves (the blue of ACES AP0 has a negative y). */
 export function areUsable(primaries: Chromaticities): boolean {
   const { red, green, blue, white } = primaries;
-  const sane = [red, green, blue, white].every(
-    ([x, y]) => Number.isFinite(x) && y > 0 && y < 1.5 && Math.abs(x) < 1.5,
-  );
-  return sane && Math.abs(determinant(primaryColumns(primaries))) > 1e-6;
+  const finite = [red, green, blue, white].every(([x, y]) => Number.isFinite(x) && Number.isFinite(y));
+  if (!finite || white[1] <= 0) return false;
+  const matrix = primaryColumns(primaries);
+  if (!(Math.abs(determinant(matrix)) > 1e-6)) return false;
+  // A white that a primary has no part in leaves that primary no light.
+  return apply(inverse(matrix), toXyz(white)).every((share) => Math.abs(share) > 1e-6);
 }
 
+/** XYZ of a chromaticity at a luminance of 1. */
 const toXyz = ([x, y]: readonly [number, number]): Triple => [x / y, 1, (1 - x - y) / y];
 
 function primaryColumns({ red, green, blue }: Chromaticities): Matrix {
-  const [r, g, b] = [toXyz(red), toXyz(green), toXyz(blue)];
+  const [r, g, b] = [red, green, blue].map(([x, y]): Triple => [x, y, 1 - x - y]) as [Triple, Triple, Triple];
   return [0, 1, 2].map((i): Triple => [r[i]!, g[i]!, b[i]!]) as unknown as Matrix;
 }
 

@@ -1,6 +1,6 @@
 import { converter } from 'culori';
 import fc from 'fast-check';
-import { apply, luminanceOf, REC709_CHROMATICITIES, toRec709 } from './chromaticities';
+import { apply, areUsable, luminanceOf, REC709_CHROMATICITIES, toRec709 } from './chromaticities';
 import { readChromaticities } from '../image/chromaticities';
 import type { Chromaticities } from './chromaticities';
 import { FALSE_COLOURS, falseColourBytes } from './false-colour';
@@ -104,6 +104,18 @@ describe('tone', () => {
     expect(contrastMap(contrast, pivot)(pivot)).toBeCloseTo(pivot, 12);
   });
 
+  it('maps negative light as positive light, with its sign', () => {
+    for (const contrast of [0.1, 0.5, 2]) {
+      const table = new ToneTable(contrastMap(contrast, 0.18));
+      const [up, down] = table.apply(Float32Array.of(0.01, -0.01));
+      expect(down).toBe(-up!);
+      expect(up! / (0.18 * (0.01 / 0.18) ** contrast)).toBeCloseTo(1, 5);
+    }
+    const levels = { inLow: 0, inHigh: 1, gamma: 2.5, outLow: 0, outHigh: 1 };
+    const [up, down] = applyLevels(Float32Array.of(0.2, -0.2), levels);
+    expect(down).toBe(-up!);
+  });
+
   it('levels put the ends where they are told and bend between them', () => {
     const neutral = { inLow: 0, inHigh: 1, gamma: 1, outLow: 0, outHigh: 1 };
     expect(levelsAreNeutral(neutral)).toBe(true);
@@ -177,6 +189,24 @@ describe('primaries of a file', () => {
     luminanceOf(SPACES[0]![1]).forEach((share, i) =>
       expect(share).toBeCloseTo([0.2627, 0.678, 0.0593][i]!, 4),
     );
+  });
+
+  // Source: SMPTE ST 2065-1:2021, primaries of ACES AP0, whose blue has a negative y; Bradford adaptation (ICC.1:2022,
+  // annex E) from its white to D65, computed independently in double precision.
+  it('may lie outside of all colours', () => {
+    const ap0 = {
+      red: [0.7347, 0.2653],
+      green: [0, 1],
+      blue: [0.0001, -0.077],
+      white: [0.32168, 0.33767],
+    } as const;
+    expect(areUsable(ap0)).toBe(true);
+    const red = apply(toRec709(ap0)!, [1, 0, 0]);
+    [2.5217, -1.1341, -0.3876].forEach((value, c) => expect(red[c]).toBeCloseTo(value, 3));
+    apply(toRec709(ap0)!, [1, 1, 1]).forEach((value) => expect(value).toBeCloseTo(1, 6));
+    // Three primaries on a line, and a white on the line between two of them, span nothing.
+    expect(areUsable({ ...ap0, blue: [0.36735, 0.63265] })).toBe(false);
+    expect(areUsable({ ...ap0, white: [0.36735, 0.63265] })).toBe(false);
   });
 
   it('are read from the attribute only if they make sense', () => {

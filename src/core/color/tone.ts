@@ -8,6 +8,8 @@ const HIGHEST = 20;
 /** Entries an octave; between them is interpolated, to within 1e-7 of a smooth function. */
 const STEPS = 1024;
 const SHIFT = 13;
+/** All bits of a float but its sign. */
+const MAGNITUDE = 0x7fffffff;
 
 const bits = new Float32Array(1);
 const asInteger = new Uint32Array(bits.buffer);
@@ -19,7 +21,8 @@ const FIRST = patternOf(2 ** LOWEST);
 
 /**
  * A function of light as a table over the exponent and the upper mantissa, so that pictures need no logarithms. Below the
- * table, and for negative light, its factor at the low end goes on; above it, that at the high end.
+ * table its factor at the low end goes on; above it, that at the high end. Negative light is mapped as positive light is,
+ * and keeps its sign.
  */
 export class ToneTable {
   private readonly values = new Float64Array((HIGHEST - LOWEST) * STEPS + 1);
@@ -42,13 +45,14 @@ export class ToneTable {
     const last = (this.values.length - 1) << SHIFT;
     for (let i = 0; i < out.length; i++) {
       const light = plane[i]!;
-      const place = pattern[i]! - FIRST;
-      if (!(light > 0) || place < 0) out[i] = light * this.lowGain;
+      const place = (pattern[i]! & MAGNITUDE) - FIRST;
+      if (place < 0) out[i] = light * this.lowGain;
       else if (place >= last) out[i] = light * this.highGain;
       else {
         const index = place >>> SHIFT;
         const low = this.values[index]!;
-        out[i] = low + ((this.values[index + 1]! - low) * (place & ((1 << SHIFT) - 1))) / (1 << SHIFT);
+        const mapped = low + ((this.values[index + 1]! - low) * (place & ((1 << SHIFT) - 1))) / (1 << SHIFT);
+        out[i] = light < 0 ? -mapped : mapped;
       }
     }
     return out;
@@ -78,7 +82,7 @@ export function levelsAreNeutral({ inLow, inHigh, gamma, outLow, outHigh }: Leve
   return inLow === 0 && inHigh === 1 && gamma === 1 && outLow === 0 && outHigh === 1;
 }
 
-/** Applies levels to a plane; below the low end the line goes on without the gamma. */
+/** Applies levels to a plane; below the low end the gamma's curve goes on turned about it. */
 export function applyLevels(plane: Float32Array, levels: Levels): Float32Array {
   const { inLow, outLow, gamma } = levels;
   const range = levels.inHigh - inLow;
@@ -87,6 +91,6 @@ export function applyLevels(plane: Float32Array, levels: Levels): Float32Array {
   const power = 1 / gamma;
   return plane.map((value) => {
     const t = (value - inLow) * scale;
-    return outLow + span * (t > 0 && power !== 1 ? t ** power : t);
+    return outLow + span * (power === 1 ? t : Math.sign(t) * Math.abs(t) ** power);
   });
 }

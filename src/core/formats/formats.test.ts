@@ -299,6 +299,29 @@ describe('TIFF', () => {
     expect(Uint8Array.from(small)).toEqual(eight);
   });
 
+  // Source: TIFF 6.0, section 18: extra samples of kind 1 were multiplied with colour, those of kind 2 were not.
+  it('with alpha gives the same light, multiplied before or not', async () => {
+    const straight = Uint8Array.from({ length: 64 * 4 }, (_, i) =>
+      i % 4 === 3 ? 51 * (1 + ((i >> 2) % 5)) : (i * 37) % 256,
+    );
+    const multiplied = straight.map((value, i) =>
+      i % 4 === 3 ? value : Math.round((value * straight[i - (i % 4) + 3]!) / 255),
+    );
+    const read = async (data: Uint8Array, kind: number): Promise<Float32Array[]> => {
+      const file = await sharp(data, { raw: { width: 8, height: 8, channels: 4 } })
+        .tiff({ compression: 'none' })
+        .toBuffer();
+      const entry = file.indexOf(Buffer.from([0x52, 0x01, 3, 0, 1, 0, 0, 0]));
+      expect(entry).toBeGreaterThan(0);
+      file.writeUInt16LE(kind, entry + 8);
+      return planesOf(await openPicture(new Uint8Array(file), 'a.tif'), ['R', 'G', 'B', 'A']);
+    };
+    const [apart, together] = [await read(straight, 2), await read(multiplied, 1)];
+    apart.forEach((plane, c) =>
+      plane.forEach((value, i) => expect(Math.abs(value - together[c]![i]!)).toBeLessThan(0.025)),
+    );
+  });
+
   it('is written in several strips when it is large', async () => {
     const [width, height] = [700, 900];
     const data = Float32Array.from({ length: width * height * 3 }, (_, i) => (i % 1009) / 7);

@@ -1,6 +1,13 @@
 import { areUsable, type Chromaticities } from '../color/chromaticities';
 import type { Attribute } from './picture';
 
+/** What to tell the person if a file's primaries cannot be used. */
+export function chromaticitiesWarning(attributes: ReadonlyMap<string, Attribute>): string | undefined {
+  return !attributes.has('chromaticities') || readChromaticities(attributes)
+    ? undefined
+    : 'its primaries span no colours; its values are taken as Rec.709';
+}
+
 /** The primaries that a file's attribute names, if it has one that makes sense. */
 export function readChromaticities(attributes: ReadonlyMap<string, Attribute>): Chromaticities | undefined {
   const attribute = attributes.get('chromaticities');

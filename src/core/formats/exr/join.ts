@@ -1,6 +1,6 @@
 import { channelFloats, sampleStore, type Channel, type Picture, type Window } from '../../image/picture';
 import { REC709_CHROMATICITIES, luminanceOf } from '../../color/chromaticities';
-import { readChromaticities } from '../../image/chromaticities';
+import { chromaticitiesWarning, readChromaticities } from '../../image/chromaticities';
 import { FileError } from '../../errors';
 import type { StoredChannel, StoredPart } from './types';
 import { MAX_PIXELS } from './spec';
@@ -35,6 +35,9 @@ export function joinParts(parts: readonly StoredPart[]): Picture {
       channels.set(name, { ...place(channel, part.dataWindow, dataWindow), name });
     }
   }
+  const { attributes } = main ?? first;
+  const warning = chromaticitiesWarning(attributes);
+  if (warning) warnings.push(warning);
   return {
     width,
     height,
@@ -43,7 +46,7 @@ export function joinParts(parts: readonly StoredPart[]): Picture {
     channels,
     range: 'scene',
     compression: [...new Set(parts.map((part) => part.compression))].join(', '),
-    attributes: (main ?? first).attributes,
+    attributes,
     warnings,
   };
 }

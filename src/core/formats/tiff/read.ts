@@ -4,7 +4,7 @@ import { addChannel, emptyPicture, type Picture } from '../../image/picture';
 import { COPY_AGAIN, guardSize } from '../limits';
 import { rasterPicture } from '../raster';
 import { registerBoundedDecoders } from './bounded-decoders';
-import { FLOAT, RGB, UNSIGNED, WHITE_IS_ZERO } from './tags';
+import { ASSOCIATED, FLOAT, RGB, UNASSOCIATED, UNSIGNED, WHITE_IS_ZERO } from './tags';
 
 /**
  * Reads the first picture of a TIFF: grey or colour, with or without alpha, of 8 or 16 bits or of half or float, in
@@ -42,12 +42,14 @@ async function readImage(image: GeoTIFFImage, fileBytes: number, data: boolean):
   const alpha = stored > colour ? 1 : 0;
   const samples = Array.from({ length: colour + alpha }, (_, c) => c);
   const planes = (await image.readRasters({ samples, interleave: false })) as unknown as TypedArray[];
+  const kind = alpha ? extraSample(image) : undefined;
+  const inverted = photometric === WHITE_IS_ZERO;
   const picture =
     format === FLOAT
-      ? floatPicture(planes, width, height, colour, alpha === 1)
+      ? floatPicture(planes, { width, height, colour, unassociated: kind === UNASSOCIATED && !data })
       : wholePicture(
           planes,
-          { width, height, bits, format, colour, inverted: photometric === WHITE_IS_ZERO },
+          { width, height, bits, format, colour, inverted, associated: kind === ASSOCIATED },
           data,
         );
   if (photometric === WHITE_IS_ZERO && format === FLOAT)
@@ -60,23 +62,35 @@ async function readImage(image: GeoTIFFImage, fileBytes: number, data: boolean):
   return picture;
 }
 
+/** What the first sample besides colour is. */
+function extraSample(image: GeoTIFFImage): number | undefined {
+  const value = image.fileDirectory.getValue('ExtraSamples') as ArrayLike<number> | number | undefined;
+  return typeof value === 'object' ? value[0] : value;
+}
+
 const SAVE_AS_RGB = { todo: 'Save it as RGB, or as OpenEXR' };
 const names = (colour: number, alpha: boolean): string[] => [
   ...(colour === 3 ? ['R', 'G', 'B'] : ['Y']),
   ...(alpha ? ['A'] : []),
 ];
 
+/** Floats as they are, but for colour that is still to be multiplied by its alpha. */
 function floatPicture(
   planes: TypedArray[],
-  width: number,
-  height: number,
-  colour: number,
-  alpha: boolean,
+  {
+    width,
+    height,
+    colour,
+    unassociated,
+  }: { width: number; height: number; colour: number; unassociated: boolean },
 ): Picture {
   const picture: Picture = { ...emptyPicture(width, height), compression: 'tiff' };
-  names(colour, alpha).forEach((name, c) =>
-    addChannel(picture, name, 'float', Float32Array.from(planes[c] as ArrayLike<number>)),
-  );
+  const alpha = unassociated ? (planes[colour] as ArrayLike<number>) : undefined;
+  names(colour, planes.length > colour).forEach((name, c) => {
+    const samples = Float32Array.from(planes[c] as ArrayLike<number>);
+    if (alpha && c < colour) for (let i = 0; i < samples.length; i++) samples[i]! *= alpha[i]!;
+    addChannel(picture, name, 'float', samples);
+  });
   return picture;
 }
 
@@ -87,6 +101,8 @@ interface WholeNumbers {
   format: number;
   colour: number;
   inverted: boolean;
+  /** Colour was multiplied by alpha before it was stored. */
+  associated: boolean;
 }
 
 function wholePicture(planes: TypedArray[], about: WholeNumbers, data: boolean): Picture {
@@ -107,5 +123,6 @@ function wholePicture(planes: TypedArray[], about: WholeNumbers, data: boolean):
       woven[i * channels + c] = flip ? top - value : value;
     }
   }
-  return rasterPicture({ width, height, channels, data: woven, top }, 'tiff', data);
+  const { associated } = about;
+  return rasterPicture({ width, height, channels, data: woven, top, associated }, 'tiff', data);
 }
