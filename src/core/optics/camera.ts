@@ -31,6 +31,8 @@ export function sharpLimits(camera: Camera, blur = acceptableBlur(camera)): { ne
   const { focusDistance: s, focalLength } = camera;
   const h = hyperfocal(camera, blur);
   const f = focalLength / MM;
+  // Within the focal length nothing is sharp on the sensor, whatever its distance.
+  if (s <= f) return { near: s, far: s };
   const near = (s * (h - f)) / (h + s - 2 * f);
   return { near, far: s >= h ? Infinity : (s * (h - f)) / (h - s) };
 }

@@ -16,7 +16,8 @@ function depthPass(plate: Plate, look: Look): Pass | undefined {
   return pass === 'depth' ? plate.depth : plate.passes.find((one) => one.name === pass);
 }
 
-const held = (z: number): number => (z > NEAREST ? Math.min(FARTHEST, z) : z <= NEAREST ? NEAREST : FARTHEST);
+/** A distance that can be computed with. What is 0, negative or not a number is no distance: sky. */
+const held = (z: number): number => (z > 0 ? Math.min(FARTHEST, Math.max(NEAREST, z)) : FARTHEST);
 
 /** Planar distances in metres of every pixel of the full-size picture, all finite and over 0. */
 export function readDepth(plate: Plate, look: Look): Float32Array {
@@ -113,7 +114,11 @@ export function depthWarnings(plate: Plate, look: Look): string[] {
   if (levels.size <= 256)
     out.push(`there are only ${levels.size} distances: 8 bits band when they are blurred`);
   if (depth.reading !== 'normalised') {
-    if (low < 0) out.push('some distances are negative');
+    const none = stored.reduce((count, value) => count + (value > 0 ? 0 : 1), 0);
+    if (none > 0)
+      out.push(
+        `${percent(none / stored.length)} of the depth (${none} pixels) is no distance (0, negative or not a number): it counts as sky`,
+      );
     if (high <= 1 && depth.reading === 'planar')
       out.push('no distance exceeds 1: is the depth normalised or inverse?');
   } else if (low < 0 || high > 1) out.push('normalised distances go beyond 0 to 1 and are cut there');

@@ -25,9 +25,9 @@ const COARSE = FINE * STEPS_PER_PIXEL;
 const SUB_ROWS = 16;
 /** Radii up to this are matched by trial. */
 const TRIED = 4;
-const RINGS = 6;
-/** Share of the brightest pixel by which two neighbours in a marked disc may differ unseen. */
+/** Share of the brightest pixel by which two neighbours in a marked disc may differ unseen, and in a smooth one. */
 const UNSEEN = 0.02;
+const SMOOTH_STEP = 0.002;
 /** Positions along each half diagonal for which the barrel's cut is computed. */
 const CAT_STEPS = 6;
 
@@ -100,10 +100,13 @@ export class DiscSet implements Discs {
     const grid = new Float64Array(width * (2 * reach + 1));
     // A disc in the middle can hold back no more than what the outline lets through.
     const held = Math.min(this.shape.obstruction, ...this.outline.map(([x, y]) => Math.hypot(x, y)));
-    for (const { scale, weight } of rings(this.shape.rim * side)) {
-      if (scale <= held) continue;
-      this.draw(this.outline, grid, reach, own * scale, weight, side, u, v);
-      if (held > 0) this.draw(ROUND, grid, reach, own * held, -weight, side, u, v);
+    const { catsEye, squeeze, rim } = this.shape;
+    const placement = { reach, own, squeeze, side, barrel: [u * catsEye, v * catsEye] } as const;
+    draw(this.outline, grid, { ...placement, scale: 1, weight: 1 });
+    if (held > 0) draw(ROUND, grid, { ...placement, scale: held, weight: -1 });
+    if (rim !== 0) {
+      weighRim(grid, rim * side, placement);
+      differences(grid, width, SMOOTH_STEP * Math.max(...grid));
     }
     return grid;
   }
@@ -122,7 +125,7 @@ export class DiscSet implements Discs {
     const seen = plane.map((value, i) => {
       const [x, y] = [(2 * ((i % size) + 0.5)) / size - 1, (2 * (Math.floor(i / size) + 0.5)) / size - 1];
       if (catsEye > 0 && Math.hypot(x + u * catsEye, y + v * catsEye) > 1) return 0;
-      return value * (1 + rim * (2 * (x * x + y * y) - 1));
+      return value * rimWeight(rim, x * x + y * y);
     });
     const grid = rasterizeTexture(new Texture(seen, size), { radius: own, squeeze, side, reach });
     differences(grid, 2 * reach + 2, UNSEEN * Math.max(...grid));
@@ -151,7 +154,8 @@ export class DiscSet implements Discs {
     const reach = Math.ceil(radius + 0.5);
     const width = 2 * reach + 2;
     const grid = new Float64Array(width * (2 * reach + 1));
-    this.draw(this.outline, grid, reach, radius, 1, 1, 0, 0, false);
+    const placement = { reach, own: radius, squeeze: 1, side: 1, barrel: [0, 0] } as const;
+    draw(this.outline, grid, { ...placement, scale: 1, weight: 1 });
     let [sum, across, down, first, second] = [0, 0, 0, 0, 0];
     grid.forEach((_, i) => {
       if (i % width === 0) across = 0;
@@ -164,44 +168,74 @@ export class DiscSet implements Discs {
     });
     return (second / sum - (first / sum) ** 2 - (down / sum) ** 2) / 2;
   }
+}
 
-  /** Adds the derivative of one outline's coverage; before the focus the disc stands on its head. */
-  private draw(
-    outline: Outline,
-    grid: Float64Array,
-    reach: number,
-    radius: number,
-    weight: number,
-    side: 1 | -1,
-    u: number,
-    v: number,
-    shaped = true,
-  ): void {
-    const { catsEye, squeeze } = shaped ? this.shape : { catsEye: 0, squeeze: 1 };
-    const width = 2 * reach + 2;
-    const walk = new OutlineWalk(outline);
-    const rows = Math.min(reach, Math.ceil(radius + 0.5));
-    for (let row = -rows; row <= rows; row++) {
-      // From the outline's top down, whichever way round the disc stands.
-      const at = ((side > 0 ? row : -row) + reach) * width + reach;
-      for (let k = 0; k < SUB_ROWS; k++) {
-        const y = (row - 0.5 + (k + 0.5) / SUB_ROWS) / radius;
-        if (!walk.advanceTo(y)) continue;
-        let [left, right] = [walk.left, walk.right];
-        if (catsEye > 0) {
-          // The barrel: a second circle of the pupil's size, shifted with the place in the frame.
-          const half = Math.sqrt(Math.max(0, 1 - (y + v * catsEye) ** 2));
-          left = Math.max(left, -u * catsEye - half);
-          right = Math.min(right, -u * catsEye + half);
-        }
-        if (!(right > left)) continue;
-        const stretch = radius * squeeze;
-        const [from, to] = side > 0 ? [left * stretch, right * stretch] : [-right * stretch, -left * stretch];
-        edge(grid, at, from + 0.5, weight / SUB_ROWS);
-        edge(grid, at, to + 0.5, -weight / SUB_ROWS);
+/** How an outline lies on a disc's grid. */
+interface Placement {
+  /** Pixels from the middle to the grid's edge. */
+  reach: number;
+  /** Radius of the whole disc in pixels, and of this outline as a share of it. */
+  own: number;
+  scale: number;
+  /** Width over height. */
+  squeeze: number;
+  /** Before the focus (-1) the disc stands on its head. */
+  side: 1 | -1;
+  /** Middle of the barrel's circle, which is as large as the whole pupil; at 0 it cuts nothing. */
+  barrel: readonly [x: number, y: number];
+  weight: number;
+}
+
+/** Adds the derivative along x of one outline's coverage. */
+function draw(
+  outline: Outline,
+  grid: Float64Array,
+  { reach, own, scale, squeeze, side, barrel: [bx, by], weight }: Placement,
+): void {
+  const width = 2 * reach + 2;
+  const walk = new OutlineWalk(outline);
+  const radius = own * scale;
+  const isCut = bx !== 0 || by !== 0;
+  const rows = Math.min(reach, Math.ceil(radius + 0.5));
+  for (let row = -rows; row <= rows; row++) {
+    // From the outline's top down, whichever way round the disc stands.
+    const at = ((side > 0 ? row : -row) + reach) * width + reach;
+    for (let k = 0; k < SUB_ROWS; k++) {
+      const y = (row - 0.5 + (k + 0.5) / SUB_ROWS) / radius;
+      if (!walk.advanceTo(y)) continue;
+      let [left, right] = [walk.left * scale, walk.right * scale];
+      if (isCut) {
+        const half = Math.sqrt(Math.max(0, 1 - (y * scale + by) ** 2));
+        left = Math.max(left, -bx - half);
+        right = Math.min(right, -bx + half);
       }
+      if (!(right > left)) continue;
+      const stretch = own * squeeze;
+      const [from, to] = side > 0 ? [left * stretch, right * stretch] : [-right * stretch, -left * stretch];
+      edge(grid, at, from + 0.5, weight / SUB_ROWS);
+      edge(grid, at, to + 0.5, -weight / SUB_ROWS);
     }
   }
+}
+
+/** Light of a disc by the square of the distance from its middle, as a share of its radius: `1 + rim (2 rho^2 - 1)`. */
+function rimWeight(rim: number, square: number): number {
+  return 1 + rim * (2 * Math.min(1, square) - 1);
+}
+
+/** Turns the derivative of a coverage into the coverage, weighted towards the rim. */
+function weighRim(
+  grid: Float64Array,
+  rim: number,
+  { reach, own, squeeze }: Omit<Placement, 'scale' | 'weight'>,
+): void {
+  const width = 2 * reach + 2;
+  for (let y = -reach; y <= reach; y++)
+    for (let x = -reach, at = (y + reach) * width, run = 0; x <= reach + 1; x++, at++) {
+      run += grid[at]!;
+      const covered = Math.abs(run) < 1e-9 ? 0 : run;
+      grid[at] = covered * rimWeight(rim, (x / (own * squeeze)) ** 2 + (y / own) ** 2);
+    }
 }
 
 /** A disc from the derivative of its coverage. */
@@ -247,18 +281,4 @@ function momentOf(outline: readonly [number, number][]): number {
     second += (cross * (ax * ax + ax * bx + bx * bx + ay * ay + ay * by + by * by)) / 12;
   });
   return second / area / 2;
-}
-
-/**
- * A radial weight `1 + rim (2 rho^2 - 1)` as discs laid over each other: the whole disc at the rim's weight, and for each
- * ring inside it what the weight changes by.
- */
-function rings(rim: number): { scale: number; weight: number }[] {
-  if (rim === 0) return [{ scale: 1, weight: 1 }];
-  const at = (rho: number): number => 1 + rim * (2 * rho * rho - 1);
-  return Array.from({ length: RINGS }, (_, k) => {
-    const scale = (RINGS - k) / RINGS;
-    const here = at(scale - 0.5 / RINGS);
-    return { scale, weight: k === 0 ? here : here - at(scale + 0.5 / RINGS) };
-  });
 }

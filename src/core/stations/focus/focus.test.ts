@@ -154,6 +154,33 @@ describe('a blur disc', () => {
     expect([...grid].map((value) => Number(value.toFixed(4)))).toEqual([0, 1, 0, 0, 0.03, -0.03, -1, 0]);
   });
 
+  // Source: the documented law 1 + rim (2 rho^2 - 1), by hand.
+  it.each([0, 5, 6, 9])('is weighted towards its rim smoothly, with %d blades', (blades) => {
+    const open = { pupil: { ...pupil, blades } };
+    const [plain, weighted] = [coverage(discOf(open, 40)), coverage(discOf({ ...open, rim: 0.6 }, 40))];
+    const whole = Math.max(...plain.map(({ value }) => value));
+    const raw = plain.map(({ x, y, value }) => value * (1 + 0.6 * (2 * ((x * x + y * y) / 1600) - 1)));
+    const total = sum(Float32Array.from(raw));
+    weighted.forEach(({ value }, i) => {
+      if (plain[i]!.value > 0.999 * whole)
+        expect(Math.abs(value * total - raw[i]!) / whole).toBeLessThan(0.01);
+    });
+  });
+
+  // Source: geometry of two circles of the pupil's size whose middles lie apart, a third of it held back in the middle.
+  it('is cut by a barrel as large as the pupil, whatever is held back in its middle', () => {
+    const [radius, cut] = [40, 0.8];
+    const disc = coverage(discOf({ obstruction: 1 / 3, catsEye: cut }, radius, 1));
+    const expected = disc.map(({ x, y }) => {
+      const [u, v] = [x / radius, y / radius];
+      const own = Math.hypot(u, v);
+      return own < 1 && own > 1 / 3 && Math.hypot(u + cut, v) < 1 ? 1 : 0;
+    });
+    const area = expected.reduce((all: number, one) => all + one, 0);
+    const misplaced = disc.reduce((all, { value }, i) => all + Math.abs(value - expected[i]! / area), 0) / 2;
+    expect(misplaced).toBeLessThan(0.03);
+  });
+
   it('is squeezed, has a rim that flips with the side, and is cut by the barrel', () => {
     const wide = discOf({ squeeze: 0.5 }, 10);
     const [across, down] = [moment(wide, (x) => x * x), moment(wide, (_, y) => y * y)];
@@ -239,6 +266,33 @@ describe('Focus', () => {
     for (let x = 33; x < 47; x++) expect(row[x + 1]!).toBeLessThanOrEqual(row[x]! + 1e-3);
   });
 
+  // Source: compositing algebra (Porter & Duff 1984): a card over its own colour is that colour everywhere.
+  it.each(['same', 'black'] as const)(
+    'spreads alpha with the colour that it covers with (edge %s)',
+    async (edge) => {
+      const inCard: Fill = (x, y) => (x > 30 && x < 60 && y > 20 && y < 50 ? 1 : 0);
+      const plate = plateOf(
+        (x, y) => 0.8 * inCard(x, y),
+        (x, y) => (inCard(x, y) ? 5 : 8),
+      );
+      addChannel(
+        plate.picture,
+        'A',
+        'float',
+        Float32Array.from({ length: COUNT }, (_, i) => inCard(i % WIDTH, Math.floor(i / WIDTH))),
+      );
+      const whole = makePlate('p', 'card.exr', plate.picture);
+      const context = { plate: whole, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) };
+      const { light } = await evaluate(lensOf(6, `focus.edge=${edge}`), context, {
+        scale: 1,
+        behind: 'focus',
+      });
+      for (let i = 0; i < COUNT; i++)
+        expect(Math.abs(light.total[0][i]! + (1 - light.alpha![i]!) * 0.8 - 0.8)).toBeLessThan(0.01);
+      expect(light.alpha!.some((value) => value > 0.1 && value < 0.9)).toBe(true);
+    },
+  );
+
   it('shows no halo where a sharp edge stands before a blurred wall of its own colour', async () => {
     const plate = plateOf(
       () => 0.4,
@@ -303,6 +357,16 @@ describe('distances', () => {
   ] as const)('read as %j take %d to %d m', (settings, value, wanted) => {
     expect(readDepth(plate(value), look(...settings))[MIDDLE]).toBeCloseTo(wanted, 4);
     expect(distanceAt(plate(value), look(...settings), WIDTH / 2, HEIGHT / 2)).toBeCloseTo(wanted, 4);
+  });
+
+  it('of 0 and below are none: they are sky, and are counted', () => {
+    const plate = plateOf(
+      () => 1,
+      (x) => (x < 4 ? 0 : x < 8 ? -3 : 2 + x),
+    );
+    const read = readDepth(plate, defaultLook());
+    expect([read[0], read[5], read[8]]).toEqual([1e7, 1e7, 10]);
+    expect(depthWarnings(plate, defaultLook()).join()).toMatch(/576 pixels\) is no distance/);
   });
 
   it('along the ray become those along the axis', () => {

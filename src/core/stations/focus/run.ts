@@ -3,6 +3,7 @@ import type { Rgb } from '../../image/rgb';
 import { pupilImage } from '../../light/image';
 import { scaledFrame, scaledSize, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
+import { subProgress } from '../../kernels/runtime/parallel';
 import { IN_FOCUS_RADIUS } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
@@ -63,21 +64,30 @@ export const focusEffect: StationEffect = {
     // What shapes the discs changes nothing about the pieces.
     const { on, amount, limit, breathing, depth } = settings;
     const places = [on, amount, limit, breathing, depth, look.camera];
-    const rgb = await context.kernels.scatter.scatter(
-      {
-        key: `${light.key} ${JSON.stringify(places)}`,
-        width,
-        height,
-        light: light.total,
-        radius,
-        discs,
-        cellX: cells(width, frame.x + frame.width / 2),
-        cellY: cells(height, frame.y + frame.height / 2),
-        fill: settings.edge === 'same',
-      },
-      context,
+    const input = {
+      key: `${light.key} ${JSON.stringify(places)}`,
+      width,
+      height,
+      light: light.total,
+      radius,
+      discs,
+      cellX: cells(width, frame.x + frame.width / 2),
+      cellY: cells(height, frame.y + frame.height / 2),
+      fill: settings.edge === 'same',
+    };
+    const { alpha } = light;
+    const spreadsAlpha = alpha !== undefined && alpha.some((value) => value !== 1);
+    const share = spreadsAlpha ? 0.6 : 1;
+    const { scatter } = context.kernels;
+    const rgb = await scatter.scatter(input, { ...context, ...subProgress(context, 0, share) });
+    if (!spreadsAlpha) return { light: withBase(light, rgb) };
+    // Coverage goes through the same discs as the colour that it covers with.
+    const covered: Rgb = [alpha, alpha, alpha];
+    const [blurred] = await scatter.scatter(
+      { ...input, key: `${input.key} alpha`, light: covered },
+      { ...context, ...subProgress(context, share, 1) },
     );
-    return { light: withBase(light, rgb) };
+    return { light: { ...withBase(light, rgb), alpha: blurred } };
   },
 };
 
