@@ -746,3 +746,42 @@ describe('the look of the veil', () => {
     expect(row(119)).toBeLessThan(0.02 * row(10));
   });
 });
+
+describe('a feed from a single pass', () => {
+  const [width, height] = [64, 48];
+  const lamp: Paint = (x, y) => ((x - 40) ** 2 + (y - 24) ** 2 < 5 ? 900 : 0);
+  const dim: Paint = () => 0.1;
+  /** A plate with a lamp in its emission, all of it 9 m away. */
+  function lampPlate(): Plate {
+    const plate = plateOf(width, height, {
+      '': (x, y, c) => lamp(x, y, c) + dim(x, y, c),
+      diffuse: dim,
+      emission: lamp,
+    });
+    addChannel(plate.picture, 'depth.Z', 'float', new Float32Array(width * height).fill(9));
+    return makePlate('p', 'lamp.exr', plate.picture);
+  }
+  const fedBy = async (...settings: string[]): Promise<number> => {
+    const look = lookOf('veil.bloom.amount=0.1', 'veil.feed.threshold=1', ...settings);
+    return (await run(lampPlate(), look)).feeds['veil']!.light;
+  };
+
+  it('is seen through the lens as the picture is', async () => {
+    const blurred = ['focus.on=true', 'camera.fStop=0.7', 'camera.focusDistance=1', 'focus.limit=0.2'];
+    const [all, own] = [await fedBy(...blurred), await fedBy(...blurred, 'veil.feed.pass=emission')];
+    expect(all).toBeGreaterThan(0.5);
+    expect(own / all).toBeGreaterThan(0.97);
+  });
+
+  it('follows the settings that the pass has in the sum', async () => {
+    const inSum = ['plate.source=sum', 'veil.feed.pass=emission'];
+    const amount = async (...settings: string[]): Promise<number> => {
+      const look = lookOf('veil.bloom.amount=0.1', 'veil.feed.threshold=1', ...inSum, ...settings);
+      const { light, accounts } = await run(lampPlate(), look);
+      return accounts.veil!.moved * luminance(light.base);
+    };
+    const plain = await amount();
+    expect((await amount('plate.passes.emission.gain=3')) / plain).toBeCloseTo(8, 1);
+    expect(await amount('plate.passes.emission.on=false')).toBe(0);
+  });
+});

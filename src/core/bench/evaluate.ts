@@ -54,7 +54,8 @@ export async function evaluate(
     : stationsBefore(options.before)) {
     if (context.signal?.aborted) throw new CancelledError();
     if (effect?.isActive(look)) {
-      const outcome = await runStation(id, effect, light, look, context);
+      const throughEarlier = (other: Light): Promise<Light> => sendThrough(other, id, look, context);
+      const outcome = await runStation(id, effect, light, look, { ...context, throughEarlier });
       light = options.after?.[id]?.(outcome.light) ?? outcome.light;
       if (outcome.account) accounts[id] = outcome.account;
       if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
@@ -71,6 +72,20 @@ export function stationsUpTo(behind: StationId | undefined): readonly ListedStat
 
 function stationsBefore(id: StationId): readonly ListedStation[] {
   return stationsUpTo(id).slice(0, -1);
+}
+
+/** Other light than the picture's, behind the stations before one; kept apart from the picture's own results. */
+async function sendThrough(
+  other: Light,
+  before: StationId,
+  look: Look,
+  context: StationContext,
+): Promise<Light> {
+  let light = other;
+  for (const { id, effect } of stationsBefore(before))
+    if (effect?.isActive(look))
+      ({ light } = await runStation(id, effect, light, look, context, `for ${before}`));
+  return light;
 }
 
 /** Bytes of the planes of a light that it does not share with the light it was made from. */
@@ -92,11 +107,12 @@ function runStation(
   light: Light,
   look: Look,
   context: StationContext,
+  slot = '',
 ): Promise<StationOutcome> {
   const { separate = false, draft = false, totalOnly = false } = context;
   const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, totalOnly, effect.reads(look)])}`;
   return context.cache.getOrReplace(
-    `${id} @${light.scale}`,
+    `${id} @${light.scale} ${slot}`,
     key,
     async () => {
       const outcome = await effect.run(light, look, context);

@@ -42,6 +42,8 @@ export interface StationContext extends RunOptions {
   backdrop?: ((id: string) => Plate | undefined) | undefined;
   /** An image of the shot by its name, for masks of the pupil and dirt. */
   image?: ((name: string) => GreyImage | undefined) | undefined;
+  /** Sends other light of the plate through the stations before the one that runs, as the picture went. */
+  throughEarlier?: ((light: Light) => Promise<Light>) | undefined;
   /** A hand moves: that it is seen at once matters more than its last detail. */
   draft?: boolean | undefined;
   /** Only the sum is looked at: what each effect added need not be kept up. */

@@ -3,6 +3,18 @@ import { GAUSS } from './radial';
 /** Standard deviations in the width of a Gaussian at half its height. */
 export const DEVIATIONS_AT_HALF_HEIGHT = 2 * Math.sqrt(2 * Math.LN2);
 
+/**
+ * Share of the normal distribution below `t` standard deviations, to 1e-7 (Abramowitz & Stegun 1964, Handbook of
+ * Mathematical Functions, 26.2.17).
+ */
+export function normalShare(t: number): number {
+  const k = 1 / (1 + 0.2316419 * Math.abs(t));
+  const series =
+    k * (0.31938153 + k * (-0.356563782 + k * (1.781477937 + k * (-1.821255978 + k * 1.330274429))));
+  const tail = (Math.exp(-0.5 * t * t) / Math.sqrt(2 * Math.PI)) * series;
+  return t > 0 ? 1 - tail : tail;
+}
+
 /** Standard deviations at which it counts as ended. */
 const END = 6;
 

@@ -220,6 +220,12 @@ describe('preparation', () => {
     expect(bright[0][0]).toBeCloseTo(own, 4);
   });
 
+  it('saturates without driving a channel below zero', async () => {
+    const plate = plateOf({ '': (i, c) => [4, 0.2 + i / 100, 0.05][c]! });
+    const { light } = await run(plate, lookOf('plate.highlightSaturation=3'));
+    for (const plane of light.total) expect(Math.min(...plane)).toBeGreaterThanOrEqual(-1e-6);
+  });
+
   it('lifts what is clipped at white, and rises without a step', () => {
     const plane = Float32Array.from({ length: 200 }, (_, i) => i / 160);
     const [out] = liftHighlights([plane, plane, plane], 4);

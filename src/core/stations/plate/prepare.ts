@@ -58,7 +58,10 @@ function saturateHighlights(rgb: Rgb, saturation: number, pivot: number): Rgb {
     const light = luminance(rgb[0][i]!, rgb[1][i]!, rgb[2][i]!);
     if (light <= start) continue;
     const factor = 1 + (saturation - 1) * smoothStep(Math.log2(light / start) / 2);
-    for (let c = 0; c < 3; c++) out[c]![i] = light + (rgb[c]![i]! - light) * factor;
+    // No channel is driven below zero: the colour stops at the most saturated one of its hue.
+    const least = Math.min(rgb[0][i]!, rgb[1][i]!, rgb[2][i]!);
+    const held = least >= 0 && least < light ? Math.min(factor, light / (light - least)) : factor;
+    for (let c = 0; c < 3; c++) out[c]![i] = light + (rgb[c]![i]! - light) * held;
   }
   return out;
 }

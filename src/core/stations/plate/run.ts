@@ -13,7 +13,7 @@ import type { Look } from '../../look/look';
 import { NO_COLOUR } from '../../settings/setting';
 import { clampFireflies, despike, type Cleaned } from './clean';
 import { isPrepared, liftHighlights, mixByMask, prepareLight } from './prepare';
-import { summedPasses, sumPasses } from './sum';
+import { componentsOf, shareOfSum, summedPasses, sumPasses } from './sum';
 
 /** What the plate's station uses of the bench. */
 export type PlateContext = Pick<StationContext, 'plate' | 'cache' | 'backdrop'>;
@@ -45,8 +45,15 @@ export async function preparedPass(
   look: Look,
   scale: number,
 ): Promise<Light> {
-  const raw = await passAtScale(context, lightPass(context.plate, name, path), scale);
-  return prepared(context, look, raw, raw.key);
+  const pass = lightPass(context.plate, name, path);
+  const raw = await passAtScale(context, pass, scale);
+  const { plate } = context;
+  const isPart = look.plate.source === 'sum' && componentsOf(plate, look.plate.order).includes(pass);
+  if (!isPart) return prepared(context, look, raw, raw.key);
+  const key = `${raw.key} in the sum ${JSON.stringify([look.plate.passes, look.plate.order])}`;
+  const lights = await summedLights(context, look, scale);
+  const rgb = shareOfSum(plate, look, raw, (one) => lights.get(one)!, pass);
+  return prepared(context, look, { ...raw, base: rgb, total: rgb, key }, key);
 }
 
 async function prepared(context: PlateContext, look: Look, light: Light, key: string): Promise<Light> {
@@ -114,13 +121,19 @@ async function sourceLight(
 async function sumAtScale(context: PlateContext, look: Look, scale: number): Promise<Light> {
   const { plate } = context;
   const key = `${plate.id} sum ${JSON.stringify([look.plate.passes, look.plate.order])} @${scale}`;
-  const lights = new Map<Pass, Rgb>();
-  for (const pass of summedPasses(plate, look))
-    lights.set(pass, (await passAtScale(context, pass, scale)).base);
+  const lights = await summedLights(context, look, scale);
   const size = scaledSize(plate, scale);
   const rgb = sumPasses(plate, look, size, (pass) => lights.get(pass)!);
   const { alpha } = await passAtScale(context, plate.beauty, scale);
   return { ...size, scale, base: rgb, alpha, separations: [], total: rgb, key };
+}
+
+/** The passes that are summed, as they came in. */
+async function summedLights(context: PlateContext, look: Look, scale: number): Promise<Map<Pass, Rgb>> {
+  const lights = new Map<Pass, Rgb>();
+  for (const pass of summedPasses(context.plate, look))
+    lights.set(pass, (await passAtScale(context, pass, scale)).base);
+  return lights;
 }
 
 /** Despikes all but the emission, then clamps. */

@@ -1,4 +1,4 @@
-import { mapRgb, type Rgb } from '../../image/rgb';
+import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
 import type { Plate } from '../../light/plate';
 import { hexToLinear } from '../../color/hex';
 import { applyLevels, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
@@ -73,16 +73,37 @@ export function sumPasses(
   take: (pass: Pass) => Rgb,
 ): Rgb {
   let total: Rgb | undefined;
-  for (const pass of summedPasses(plate, look)) {
-    const settings = settingsOf(look, pass);
-    const light = adjustPass(take(pass), settings);
-    if (!total) total = mapRgb(light, (plane) => plane.slice());
-    else if (settings?.mode === 'screen') screen(total, light);
-    else add(total, light);
-  }
-  if (total) return total;
-  const black = (): Float32Array => new Float32Array(size.width * size.height);
-  return [black(), black(), black()];
+  for (const pass of summedPasses(plate, look)) total = layPass(total, pass, look, take);
+  return total ?? blackRgb(size.width * size.height);
+}
+
+/** Lays one pass over what there is of the sum, in place. */
+function layPass(total: Rgb | undefined, pass: Pass, look: Look, take: (pass: Pass) => Rgb): Rgb {
+  const settings = settingsOf(look, pass);
+  const light = adjustPass(take(pass), settings);
+  if (!total) return mapRgb(light, (plane) => plane.slice());
+  if (settings?.mode === 'screen') screen(total, light);
+  else add(total, light);
+  return total;
+}
+
+/** What one pass brings to the sum under its own settings: nothing if it is not in it. */
+export function shareOfSum(
+  plate: Plate,
+  look: Look,
+  size: { width: number; height: number },
+  take: (pass: Pass) => Rgb,
+  wanted: Pass,
+): Rgb {
+  const settings = settingsOf(look, wanted);
+  const passes = summedPasses(plate, look);
+  if (!passes.includes(wanted)) return blackRgb(size.width * size.height);
+  if (settings?.mode !== 'screen' || passes[0] === wanted) return adjustPass(take(wanted), settings);
+  let total: Rgb | undefined;
+  for (const pass of passes.slice(0, passes.indexOf(wanted))) total = layPass(total, pass, look, take);
+  const before = mapRgb(total!, (plane) => plane.slice());
+  const after = layPass(total, wanted, look, take);
+  return mapRgb(after, (plane, c) => plane.map((value, i) => value - before[c]![i]!));
 }
 
 function add(total: Rgb, light: Rgb): void {

@@ -32,10 +32,22 @@ export async function computeFeed(
       const source =
         pass === BEAUTY
           ? light.total
-          : (await preparedPass(context, pass, `${path}.pass`, look, light.scale)).total;
+          : (await passAsSeen(context, pass, `${path}.pass`, look, light.scale)).total;
       return selectFeed(source, light, settings, mask);
     },
     (made) => made.weight.byteLength * 4,
   );
   return { feed, key };
+}
+
+/** A single pass as it is part of the picture at this place of the bench: prepared, and through the same lens. */
+async function passAsSeen(
+  context: StationContext,
+  pass: string,
+  path: string,
+  look: Look,
+  scale: number,
+): Promise<Light> {
+  const light = await preparedPass(context, pass, path, look, scale);
+  return (await context.throughEarlier?.(light)) ?? light;
 }

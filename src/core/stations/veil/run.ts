@@ -147,7 +147,9 @@ function luminanceSum(rgb: Rgb): number {
 function energyAccount(input: Rgb, moved: number, arrived: number, look: Look): EnergyAccount {
   const all = luminanceSum(input);
   if (!(all > 0)) return { moved: 0, lostOutsideFrame: 0, gain: 1 };
-  const lostOutsideFrame = Math.max(0, moved - arrived / all);
+  const difference = moved - arrived / all;
+  // Sums in single precision differ by about as much; anything more is told, a gain as well.
+  const lostOutsideFrame = Math.abs(difference) < 1e-6 ? 0 : difference;
   return {
     moved,
     lostOutsideFrame,

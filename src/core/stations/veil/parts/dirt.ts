@@ -1,7 +1,7 @@
 import { imageAt } from '../../../light/image';
 import { clamp } from '../../../image/clamp';
 import { coverPlane } from '../../../image/cover';
-import type { Size } from '../../../image/rectangle';
+import type { Rectangle, Size } from '../../../image/rectangle';
 import type { GreyImage } from '../../../image/grey-image';
 import { NO_IMAGE } from '../../../settings/setting';
 import { powerLawQuadrant } from '../../../optics/power-law';
@@ -36,22 +36,31 @@ const make: PartFactory = (look, context) => {
           `dirt ${width}x${height} ${JSON.stringify([own?.key ?? drawn, context.frame])}`,
           () =>
             own
-              ? evened(framedImage(own, { width, height }, context.frame), own.plane)
-              : evened(
-                  dirtMap(drawn, { width, height }, context.frame),
-                  dirtMap({ size: size * MEAN.height, seed }, MEAN, MEAN),
-                ),
+              ? evened((area, frame) => framedImage(own, area, frame), { width, height }, context.frame)
+              : evened((area, frame) => dirtMap(drawn, area, frame), { width, height }, context.frame),
           ({ byteLength }) => byteLength,
         ),
     },
   ];
 };
 
-/** A frame on which the mean of computed dirt is taken, so that a part of the picture has the same dirt as the whole. */
-const MEAN = { x: 0, y: 0, width: 240, height: 135 };
-
-/** Brings the mean to 1: as much light is seen as is caught. An image that is black throughout shows nothing. */
-function evened(map: Float32Array, whole: Float32Array): Float32Array {
+/**
+ * Dirt on a picture of a size, its mean over the whole frame brought to 1: as much light is seen as is caught, and a part
+ * of the picture has the same dirt as the whole. Dirt that is black throughout shows nothing.
+ */
+function evened(
+  draw: (size: Size, frame: Rectangle) => Float32Array,
+  size: Size,
+  frame: Rectangle,
+): Float32Array {
+  const map = draw(size, frame);
+  const alone = {
+    width: Math.max(1, Math.round(frame.width)),
+    height: Math.max(1, Math.round(frame.height)),
+  };
+  const isWhole =
+    frame.x === 0 && frame.y === 0 && alone.width === size.width && alone.height === size.height;
+  const whole = isWhole ? map : draw(alone, { ...frame, x: 0, y: 0 });
   let sum = 0;
   for (let i = 0; i < whole.length; i++) sum += whole[i]!;
   const gain = sum > 0 ? whole.length / sum : 0;
@@ -59,11 +68,7 @@ function evened(map: Float32Array, whole: Float32Array): Float32Array {
 }
 
 /** An image laid over the frame, at the places of a picture that may be more or less of it; beyond the frame it ends as it does at its edge. */
-function framedImage(
-  { plane, width, height }: GreyImage,
-  size: Size,
-  frame: Size & { x: number; y: number },
-): Float32Array {
+function framedImage({ plane, width, height }: GreyImage, size: Size, frame: Rectangle): Float32Array {
   const whole = {
     width: Math.max(1, Math.round(frame.width)),
     height: Math.max(1, Math.round(frame.height)),

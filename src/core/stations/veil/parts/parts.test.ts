@@ -5,6 +5,10 @@ import { assignSetting, defaultLook, type Look } from '../../../look/look';
 import { eyeGlare } from '../../../optics/glare';
 import { kernelProfile } from '../kernel-profile';
 import { pointSpread, type PointSpread } from '../point-spread';
+import { ContentCache } from '../../../light/cache';
+import type { Light } from '../../../light/light';
+import { streakRows } from '../../../optics/streak';
+import { dirt } from './dirt';
 import { dirtMap } from './dirt-map';
 
 const diffraction = wasmDiffraction(serialRunner);
@@ -158,6 +162,21 @@ describe('the streak', () => {
     for (const value of columns) expect(Math.abs(value / mean - 1)).toBeLessThan(0.1);
   });
 
+  // Its definition: a share of the light is drawn out, and none is made.
+  it.each([0, 1, 20, 45, 70, 90])('at %d degrees is all of the light, however thin', (degrees) => {
+    for (const thickness of [0.01, 0.5, 1, 4]) {
+      const line = {
+        length: 12,
+        thickness,
+        angle: (degrees * Math.PI) / 180,
+        fading: 'exponential',
+      } as const;
+      const rows = streakRows(line, 200, 200);
+      const own = rows.subarray(0, 399);
+      expect(Math.abs(2 * sum(rows) - sum(own) - 1)).toBeLessThan(5e-4);
+    }
+  });
+
   // Source: the Cauchy-Lorentz distribution falls to half its height at its half-width.
   it('falls to a half by the bell', async () => {
     const { rgb } = await spread('streak', 'veil.streak.fading=lorentzian', 'veil.streak.length=0.2');
@@ -172,6 +191,26 @@ describe('dirt on the front glass', () => {
     const map = dirtMap({ size: 8, seed: 3 }, frame, frame);
     expect(dirtMap({ size: 8, seed: 3 }, frame, frame)).toEqual(map);
     expect(dirtMap({ size: 8, seed: 4 }, frame, frame)).not.toEqual(map);
+  });
+
+  it.each([
+    [270, 480],
+    [480, 270],
+    [300, 300],
+    [640, 200],
+    [192, 108],
+  ])('has a mean of 1 on %d x %d', async (width, height) => {
+    const size = { width, height };
+    const context = {
+      frame: { x: 0, y: 0, ...size },
+      size,
+      cache: new ContentCache(0),
+      draft: false,
+      diffraction,
+    };
+    const [part] = dirt.make(lookOf('veil.dirt.amount=0.1'), context);
+    const map = await part!.modulation!({ ...size, scale: 1 } as unknown as Light);
+    expect(sum(map) / map.length).toBeCloseTo(1, 5);
   });
 
   it('is the same at half the size', () => {

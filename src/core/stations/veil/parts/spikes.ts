@@ -37,7 +37,7 @@ export async function spikeImages(
   { image, size = PUPIL_SIZE, ...options }: SpikeOptions,
 ): Promise<LogPolarPsf[]> {
   const { softness, saturation } = look.veil.spikes;
-  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
+  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image, 'amplitude');
   const sharp = await diffraction(mask, size, { ...options, ...subProgress(options, 0, 0.6) });
   const soft = await angularBlur(sharp, softness ** 2 * SOFTEST, options);
   const images = await polychromaticPsf(soft, { ...options, ...subProgress(options, 0.6, 1) });
