@@ -62,6 +62,15 @@ export function isSwitched(id: StationId): id is SwitchedStationId {
   return byPath.has(`${id}.on`);
 }
 
+/** A look that does nothing to the plate but put it on this look's film: what a result is compared with. */
+export function plateAlone(look: Look): Look {
+  const alone = { ...look, plate: defaultLook().plate };
+  return STATION_IDS.reduce(
+    (bare, id) => (isSwitched(id) && id !== 'film' ? setSetting(bare, `${id}.on`, false) : bare),
+    alone,
+  );
+}
+
 /** The station whose panel holds a setting. */
 export function stationOfPath(path: string): StationId {
   const section = path.split(/[.[]/, 1)[0]!;

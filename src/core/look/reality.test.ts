@@ -37,7 +37,8 @@ describe('the reality check', () => {
   it('says nothing of what has no say in the picture', () => {
     for (const settings of [
       ['camera.fStop=0.5'],
-      ['pupil.dust.amount=0.2', 'focus.on=true'],
+      ['pupil.dust.amount=0.2', 'focus.on=true', 'focus.marks=false'],
+      ['veil.bloom.amount=0.35', 'veil.bloom.law=eye'],
       ['veil.bloom.falloff=4'],
       ['veil.bloom.amount=0.5', 'veil.bloom.on=false'],
       ['veil.bloom.amount=0.5', 'veil.on=false'],
@@ -45,6 +46,15 @@ describe('the reality check', () => {
       ['veil.bloom.amount=0.01', 'veil.bloom.law=eye', 'veil.bloom.falloff=4'],
     ])
       expect(realityCheck(lookOf(...settings))).toEqual([]);
+  });
+
+  it('finds dust that shows in the blur, and a focus within the focal length', () => {
+    const dusty = lookOf('pupil.dust.amount=0.2', 'focus.on=true', 'focus.marks=true');
+    expect(realityCheck(dusty).map(({ path }) => path)).toEqual(['pupil.dust.amount']);
+    const near = lookOf('focus.on=true', 'camera.focalLength=200', 'camera.focusDistance=0.2');
+    const found = realityCheck(near).filter(({ source }) => source === 'thin-lens equation');
+    expect(found.map(({ path }) => path)).toEqual(['camera.focusDistance']);
+    expect(realityCheck(applyRemedies(near, found))).not.toContainEqual(found[0]);
   });
 
   it('adds up what glares, and brings all of it back in proportion', () => {

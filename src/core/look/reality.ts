@@ -42,7 +42,7 @@ export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
   const found = SETTINGS.flatMap((setting) => expandLists(look, setting)).flatMap((setting) =>
     setting.kind === 'number' && setting.band ? checkBand(look, setting, setting.band) : [],
   );
-  return [...found, ...checkTotalGlare(look), ...checkFedPixels(look, measured)];
+  return [...found, ...checkFocusDistance(look), ...checkTotalGlare(look), ...checkFedPixels(look, measured)];
 }
 
 /** The look with findings brought back, as far as settings do it. */
@@ -58,8 +58,18 @@ function expandLists(look: Look, setting: Setting): Setting[] {
   return look.veil.stack.map((_, place) => settingAt(setting.path.replace(PLACE, `[${place}]`)));
 }
 
-function checkBand(look: Look, setting: Setting & NumberMeta, band: RealLensBand): Finding[] {
+const BLOOM_AMOUNT = 'veil.bloom.amount';
+/** What the eye scatters of all light by the CIE's own function, at most (CIE 135-1999, total glare of old eyes). */
+const EYE_GLARE = 0.4;
+
+/** The eye scatters far more than lenses do. */
+function bloomBand({ veil }: Look, band: RealLensBand): RealLensBand {
+  return veil.bloom.law === 'eye' ? { ...band, max: EYE_GLARE } : band;
+}
+
+function checkBand(look: Look, setting: Setting & NumberMeta, ordinary: RealLensBand): Finding[] {
   const value = getSetting(look, setting.path) as number;
+  const band = setting.path === BLOOM_AMOUNT ? bloomBand(look, ordinary) : ordinary;
   const why = value < band.min ? band.below : value > band.max ? band.above : undefined;
   // Many settings stand at a value that means none of it.
   if (why === undefined || value === setting.default || !affectsPicture(look, setting.path)) return [];
@@ -98,8 +108,29 @@ function affectsPicture(look: Look, path: string): boolean {
   }
   if (path.startsWith('focus.')) return look.focus.on;
   if (path.startsWith('camera.') || /^pupil\.\w+$/.test(path)) return look.focus.on || spikes;
-  if (path.startsWith('pupil.')) return spikes;
+  // What lies in the pupil shows in spikes, and in blurred highlights if it is to.
+  if (path.startsWith('pupil.')) return spikes || (look.focus.on && look.focus.marks);
   return true;
+}
+
+/** A lens cannot be focused at its focal length or nearer: the image would lie at infinity. */
+function checkFocusDistance(look: Look): Finding[] {
+  const { focalLength, focusDistance } = look.camera;
+  if (!look.focus.on || focusDistance * 1000 > focalLength) return [];
+  const setting = settingAt('camera.focusDistance') as Setting & NumberMeta;
+  const nearest = (2 * focalLength) / 1000;
+  return [
+    {
+      path: setting.path,
+      station: stationOfPath(setting.path),
+      label: `${setting.group}: ${setting.label}`,
+      value: shown(setting, focusDistance),
+      band: `over ${shown(setting, focalLength / 1000)}`,
+      source: 'thin-lens equation',
+      why: 'the focus lies within the focal length, where no lens makes an image',
+      remedy: { changes: [[setting.path, nearest]] },
+    },
+  ];
 }
 
 /** All that glares together is what a glare index tells of. */
@@ -110,8 +141,10 @@ function checkTotalGlare(look: Look): Finding[] {
     (part) => [`${part}.amount`, getSetting(look, `${part}.amount`) as number] as const,
   );
   const all = amounts.reduce((sum, [, amount]) => sum + amount, 0);
-  const setting = settingAt('veil.bloom.amount') as Setting & NumberMeta;
-  const { min, max, source, above } = setting.band!;
+  const setting = settingAt(BLOOM_AMOUNT) as Setting & NumberMeta;
+  const { min, max, source, above } = parts.includes('veil.bloom')
+    ? bloomBand(look, setting.band!)
+    : setting.band!;
   if (parts.length < 2 || all <= max * (1 + 1e-9)) return [];
   return [
     {

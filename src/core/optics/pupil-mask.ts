@@ -54,7 +54,8 @@ export function hasMarks({
 const SUB_ROWS = 4;
 /** Spread of the logarithm of specks' sizes. */
 const DUST_SPREAD = 0.6;
-const MOST_SPECKS = 5000;
+/** Enough of the smallest to cover the most that may be asked for. */
+const MOST_SPECKS = 100_000;
 /** Parallel scratches stray from their direction by about so much, in radians. */
 const STRAY = 0.03;
 const FIBRE_PIECES = 12;
@@ -63,14 +64,17 @@ const RING_DUTY = 0.5;
 
 /**
  * What the pupil lets through, 0 to 1, as `size * size` numbers over the square about the unit disc, y down. Edges are
- * covered by area, so that it may be transformed. An image lets through as much as it is bright; it covers the square.
+ * covered by area, so that it may be transformed. An image lets through as much light as it is bright; it covers the square.
+ * As `amplitude`, what images and gratings hold back partly counts by the square root of the light that passes.
  */
 export function pupilMask(
   shape: PupilShape,
   marks: PupilMarks,
   size: number,
   image?: GreyImage,
+  quantity: 'light' | 'amplitude' = 'light',
 ): Float32Array {
+  const passing = quantity === 'amplitude' ? Math.sqrt : (share: number): number => share;
   const mask = new Float32Array(size * size);
   fill(mask, size, new OutlineWalk(pupilOutline(shape)), 1, 1);
   const { obstruction, grating } = marks;
@@ -84,7 +88,7 @@ export function pupilMask(
     );
   if (image) {
     const held = coverPlane(image.plane, image.width, image.height, size, size);
-    for (let i = 0; i < mask.length; i++) mask[i]! *= held[i]!;
+    for (let i = 0; i < mask.length; i++) mask[i]! *= passing(Math.max(0, held[i]!));
   }
   const sheet = new Sheet(mask, size);
   addDust(sheet, marks.dust);
@@ -94,7 +98,7 @@ export function pupilMask(
   if (grating.lines > 0 && grating.depth > 0) {
     const across = Float32Array.from({ length: size }, (_, x) => {
       const wave = Math.cos(2 * Math.PI * grating.lines * ((x + 0.5) / size));
-      return 1 - (grating.depth * (1 + wave)) / 2;
+      return passing(1 - (grating.depth * (1 + wave)) / 2);
     });
     for (let i = 0; i < mask.length; i++) mask[i]! *= across[i % size]!;
   }
@@ -163,8 +167,10 @@ function onDisc(next: () => number): [x: number, y: number] {
 
 function addDust(sheet: Sheet, { amount, size, seed }: PupilMarks['dust']): void {
   const next = seeded(seed);
+  // Specks fall on each other: of so much area in all, the share that is wanted is covered (a Poisson process).
+  const wanted = -Math.log(1 - amount);
   let covered = 0;
-  for (let k = 0; k < MOST_SPECKS && covered < amount; k++) {
+  for (let k = 0; k < MOST_SPECKS && covered < wanted; k++) {
     const radius = Math.min(0.25, size * Math.exp(DUST_SPREAD * normal(next)));
     const [x, y] = onDisc(next);
     covered += radius * radius;

@@ -9,7 +9,7 @@ import { benchLook, closeInEngine, openForWipe, reportError, usePlates } from '.
 import { FeedShifts } from './feed-shift';
 import { draftScale, fitZoom, refineScale } from './placement';
 import type { Rectangle } from '../../core/image/rectangle';
-import { defaultLook, type Look } from '../../core/look/look';
+import { plateAlone, type Look } from '../../core/look/look';
 
 /** The bitmaps on show; the canvas draws them again whenever they change. */
 export interface Pictures {
@@ -155,7 +155,7 @@ export function useView(
       const { wipe, holdPlate, viewExposure, falseColour, wipeVersion } = useDesk.getState();
       if (wipe === null && !holdPlate) return;
       const { look } = wish;
-      const bare = { ...look, plate: defaultLook().plate, veil: { ...look.veil, on: false } };
+      const bare = plateAlone(look);
       const versioned = wipeVersion !== null && !holdPlate;
       const shownLook = versioned ? look : bare;
       const key = JSON.stringify([
