@@ -69,7 +69,7 @@ export interface Shown {
     | {
         range?: [min: number, max: number];
         difference?: { max: number; mean: number };
-        /** Root mean square of the display's values about their means, in focus and out of it. */
+        /** 1.4826 times the median deviation of the display's values from their means, in focus and out of it. */
         grain?: { sharp: number | undefined; blurred: number | undefined };
       }
     | undefined;

@@ -34,13 +34,16 @@ export async function rasterizePsf(
   const sums = await kernel.rasterize({ image: density, rows, first, width, height, out }, options);
   const edge = (cosine: number, sine: number): number =>
     Math.min((width - 0.5) / Math.abs(cosine), (height - 0.5) / Math.abs(sine)) / unit;
+  const ownPixel = (cosine: number, sine: number): number =>
+    0.5 / Math.max(Math.abs(cosine), Math.abs(sine)) / unit;
   const outside = prepared.map((one, c) => integrateOutside(one, edge) / totals[c]!);
   const laid = out.map((buffer, c) => {
     const values = new Float32Array(buffer);
-    // The source's own pixel holds what is nowhere else.
-    const scale = Math.min(1, (1 - outside[c]!) / sums[c]!);
-    if (scale < 1) for (let i = 0; i < values.length; i++) values[i]! *= scale;
-    values[width - 1] = Math.max(0, 1 - outside[c]! - sums[c]!);
+    // The source's own pixel is integrated by itself; what the quadrature of the others errs by is shared by all.
+    const middle = 1 - integrateOutside(prepared[c]!, ownPixel) / totals[c]!;
+    const scale = (1 - outside[c]!) / (sums[c]! + middle);
+    for (let i = 0; i < values.length; i++) values[i]! *= scale;
+    values[width - 1] = middle * scale;
     return values;
   });
   return { rows: laid, outside };

@@ -1,4 +1,4 @@
-/** Numbers in [0, 1) that follow from a seed alone: a counter that is mixed (Steele, Lea & Flood 2014, SplitMix). */
+/** Numbers in [0, 1) that follow from a seed alone: a counter that is mixed (mulberry32, Ettinger 2017; from memory). */
 export function seeded(seed: number): () => number {
   let state = Math.imul(seed | 0, 0x9e3779b1) ^ 0x51ed270b;
   return () => {

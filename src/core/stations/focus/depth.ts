@@ -209,7 +209,7 @@ export function depthPicture(
 /** In the picture of the depth, what is farther than this is black like it. */
 const FAR_SHOWN = 2000;
 
-/** How the picture's pixels are spread over distance: shares in bins of a tenth of a decade, from 0.1 m to 10 km. */
+/** How the picture's pixels are spread over distance: shares in bins of a twentieth of a decade, from 0.1 m to 10 km. */
 export interface DepthHistogram {
   /** log10 of each bin's middle in metres. */
   place: number[];

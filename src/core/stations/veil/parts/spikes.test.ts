@@ -4,6 +4,8 @@ import type { LogPolarPsf } from '../../../optics/log-polar-psf';
 import { pointSpread } from '../point-spread';
 import { wasmDiffraction } from '../../../kernels/diffraction/wasm';
 import { serialRunner } from '../../../jobs';
+import { diffraction } from '../../../optics/diffraction';
+import { pupilMask } from '../../../optics/pupil-mask';
 import { halfKernel } from './pixel-kernel';
 import { rasterizePsf } from '../../../optics/rasterize-psf';
 import { spikeImages, spikeUnit } from './spikes';
@@ -34,6 +36,24 @@ describe('spikes on pixels', () => {
       });
     },
   );
+
+  // Source: Airy (1835), (2 J1(x) / x)^2 with x = pi r / (lambda N), by its series; a round pupil, one wavelength.
+  it('have a smooth core of the right shape when they are much larger than pixels', async () => {
+    const size = 256;
+    const open = pupilMask({ blades: 0, curvature: 1, rotation: 0 }, lookWith().pupil, size);
+    const point = await diffraction(open, size, { kernel });
+    const unit = 60;
+    const { rows } = await rasterizePsf([point, point, point], { width: 64, height: 64 }, unit, { kernel });
+    const [columns, middle] = [2 * 64 - 1, 63];
+    const airy = (r: number): number => {
+      const q = ((Math.PI * r) / unit / 2) ** 2;
+      const bessel = 1 - q / 2 + q ** 2 / 12 - q ** 3 / 144 + q ** 4 / 2880 - q ** 5 / 86400;
+      return bessel ** 2;
+    };
+    for (const dx of [1, 2, 5, 15, 30, 50])
+      expect(Math.abs(rows[0]![middle + dx]! / rows[0]![middle]! - airy(dx))).toBeLessThan(0.02);
+    expect(rows[0]![columns + middle]! / rows[0]![middle]!).toBeCloseTo(1, 2);
+  });
 
   // A spike is thinner than a pixel: what a pixel gets of it must not go by where its middle lies.
   it.each([0, 7, 19])('are not beaded, turned by %d degrees', async (rotation) => {
