@@ -19,7 +19,11 @@ export class Prints {
     const plate = this.engine.plate(request.plate);
     const { look, format, region } = request;
     const separate = format.kind === 'exr' && format.separations;
-    const context = { ...this.engine.forStations(plate, subProgress(options, 0, 0.5)), separate, totalOnly: !separate };
+    const context = {
+      ...this.engine.forStations(plate, subProgress(options, 0, 0.5)),
+      separate,
+      totalOnly: !separate,
+    };
     const { light } = await evaluate(look, context, { scale: 1 });
     await nextTurn();
     if (options.signal?.aborted) throw new CancelledError();
