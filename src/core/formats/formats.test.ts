@@ -172,6 +172,16 @@ describe('JPEG', () => {
     expect(worst).toBeLessThanOrEqual(2.01);
   });
 
+  it('that is cut off is read as far as it goes, with a remark in place of chatter', async () => {
+    const said = jest.spyOn(console, 'error').mockImplementation(() => undefined);
+    const file = await write().jpeg().toBuffer();
+    const cut = await openPicture(new Uint8Array(file.subarray(0, file.length - 60)), 'a.jpg');
+    expect(cut.warnings.join()).toMatch(/not quite whole: .+/);
+    expect((await openPicture(new Uint8Array(file), 'a.jpg')).warnings).toEqual([]);
+    expect(said).not.toHaveBeenCalled();
+    said.mockRestore();
+  });
+
   it('of grey has one channel, progressive ones are read', async () => {
     const grey = await openPicture(
       await write().toColourspace('b-w').jpeg({ progressive: true }).toBuffer(),

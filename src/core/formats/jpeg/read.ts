@@ -8,6 +8,13 @@ import { rasterPicture } from '../raster';
 import { exifOrientation, orient, segments } from './orientation';
 
 let ready: Promise<void> | undefined;
+/** The package's types know of one argument only. */
+const startDecoder = init as unknown as (
+  module: WebAssembly.Module,
+  options: Record<'print' | 'printErr', (text: string) => void>,
+) => Promise<void>;
+/** What the decoder says of the file at hand. */
+let remarks: string[] = [];
 
 /** Frame headers of the processes that are decoded: baseline, extended and progressive (ITU-T T.81, table B.1). */
 const FRAMES = new Set([0xc0, 0xc1, 0xc2]);
@@ -15,8 +22,10 @@ const FRAMES = new Set([0xc0, 0xc1, 0xc2]);
 /** Reads a JPEG, turned as its EXIF data say. The decoder is libjpeg's, so that every machine gives the same pixels. */
 export async function readJpeg(bytes: Uint8Array, data: boolean): Promise<Picture> {
   const components = guardHeader(bytes);
-  ready ??= init(new WebAssembly.Module(wasmBytes(WASM)));
+  const note = (text: string): void => void remarks.push(text);
+  ready ??= startDecoder(new WebAssembly.Module(wasmBytes(WASM)), { print: note, printErr: note });
   await ready;
+  remarks = [];
   let image: { width: number; height: number; data: Uint8ClampedArray };
   try {
     image = await decode(new Uint8Array(bytes).buffer, { preserveOrientation: false });
@@ -29,7 +38,9 @@ export async function readJpeg(bytes: Uint8Array, data: boolean): Promise<Pictur
   const packed = new Uint8Array(width * height * channels);
   for (let i = 0; i < width * height; i++)
     for (let c = 0; c < channels; c++) packed[i * channels + c] = upright.data[i * 4 + c]!;
-  return rasterPicture({ width, height, channels, data: packed, top: 255 }, 'jpeg', data);
+  const picture = rasterPicture({ width, height, channels, data: packed, top: 255 }, 'jpeg', data);
+  if (remarks.length) picture.warnings.push(`the JPEG is not quite whole: ${remarks.join('; ')}`);
+  return picture;
 }
 
 function guardHeader(bytes: Uint8Array): number {
