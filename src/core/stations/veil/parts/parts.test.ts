@@ -173,7 +173,7 @@ describe('the streak', () => {
       } as const;
       const rows = streakRows(line, 200, 200);
       const own = rows.subarray(0, 399);
-      expect(Math.abs(2 * sum(rows) - sum(own) - 1)).toBeLessThan(5e-4);
+      expect(Math.abs(2 * sum(rows) - sum(own) - 1)).toBeLessThan(1e-4);
     }
   });
 
