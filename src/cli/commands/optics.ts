@@ -8,6 +8,7 @@ import {
   fieldOfView,
   hyperfocal,
   pupilDiameter,
+  sensorPart,
   sharpLimits,
 } from '../../core/optics/camera';
 import { openSource } from '../source';
@@ -17,6 +18,7 @@ interface OpticsOptions {
   set: string[];
   at?: string;
   width: number;
+  height?: number;
   json?: boolean;
 }
 
@@ -27,6 +29,10 @@ function optics(shot: string | undefined, options: OpticsOptions): void {
   const { near, far } = sharpLimits(camera);
   const distances = (options.at ?? '1,2,5,10,inf').split(',').map(readDistance);
   const pixels = options.width / camera.sensorWidth;
+  const { sensorWidth, sensorHeight } = camera;
+  const part = options.height
+    ? sensorPart(camera, options.width / options.height)
+    : { width: sensorWidth, height: sensorHeight };
   const report = {
     camera,
     breathing: focus.breathing,
@@ -34,7 +40,8 @@ function optics(shot: string | undefined, options: OpticsOptions): void {
     near,
     far: Number.isFinite(far) ? far : null,
     acceptableBlur: acceptableBlur(camera),
-    fieldOfView: fieldOfView(camera),
+    sensorPart: part,
+    fieldOfView: fieldOfView(camera, part),
     pupilDiameter: pupilDiameter(camera),
     airyRadius: airyRadius(camera),
     width: options.width,
@@ -70,6 +77,7 @@ interface Report {
   hyperfocal: number;
   near: number;
   far: number | null;
+  sensorPart: { width: number; height: number };
   fieldOfView: { horizontal: number; vertical: number; diagonal: number };
   pupilDiameter: number;
   airyRadius: number;
@@ -78,13 +86,13 @@ interface Report {
 }
 
 function inWords(report: Report): string {
-  const { camera, fieldOfView: view } = report;
+  const { camera, fieldOfView: view, sensorPart: part } = report;
   const m = (value: number | null): string =>
     value === null ? 'infinity' : `${Number(value.toPrecision(5))} m`;
   const lines = [
     `${camera.focalLength} mm f/${camera.fStop} on ${camera.sensorWidth} x ${camera.sensorHeight} mm, focused at ${m(camera.focusDistance)}`,
     `sharp from ${m(report.near)} to ${m(report.far)}; hyperfocal distance ${m(report.hyperfocal)}`,
-    `view ${view.horizontal.toFixed(2)} x ${view.vertical.toFixed(2)} degrees, ${view.diagonal.toFixed(2)} across the diagonal`,
+    `view ${view.horizontal.toFixed(2)} x ${view.vertical.toFixed(2)} degrees, ${view.diagonal.toFixed(2)} across the diagonal, of ${part.width.toFixed(2)} x ${part.height.toFixed(2)} mm of the sensor`,
     `pupil ${report.pupilDiameter.toFixed(2)} mm; first dark ring of diffraction ${report.airyRadius.toFixed(2)} um at 550 nm`,
     '',
     `blur disc at ${report.width} pixels of width (negative before the focus):`,
@@ -104,6 +112,11 @@ export function addOptics(program: Command): void {
       'distances in metres, parted by commas; inf is allowed (default: 1,2,5,10,inf)',
     )
     .option('--width <pixels>', 'width of the picture, for discs in pixels', integer(1, 65536), 1920)
+    .option(
+      '--height <pixels>',
+      "height of the picture, if its aspect is not the sensor's",
+      integer(1, 65536),
+    )
     .option('--json', 'as JSON')
     .action((shot: string | undefined, options: OpticsOptions) => optics(shot, options));
 }

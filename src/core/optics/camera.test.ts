@@ -3,6 +3,7 @@ import {
   airyRadius,
   blurDiameter,
   fieldOfView,
+  sensorPart,
   fStopForLimit,
   hyperfocal,
   pupilDiameter,
@@ -79,6 +80,9 @@ describe('blur discs', () => {
 // Source: geometry; Airy (1835).
 it('angles, pupil and diffraction', () => {
   expect(fieldOfView(camera(50, 2)).horizontal).toBeCloseTo(39.59775, 4);
+  // The vertical angle of a picture of 16 to 9 on the same width, 20.25 mm: 2 atan(20.25 / 100).
+  const wide = sensorPart(camera(50, 2), 16 / 9);
+  expect(fieldOfView(camera(50, 2), wide).vertical).toBeCloseTo(22.8955, 3);
   expect(pupilDiameter(camera(50, 2))).toBe(25);
   expect(airyRadius(camera(50, 8))).toBeCloseTo(5.366548, 3);
 });

@@ -51,17 +51,25 @@ export function fStopForLimit(
   return limit !== s && h > f && Number.isFinite(fStop) && fStop > 0 ? fStop : undefined;
 }
 
-/** Angles of view in degrees, of a lens focused at infinity. */
-export function fieldOfView({ focalLength, sensorWidth, sensorHeight }: Camera): {
+/** The part of the sensor that a picture of an aspect (width over height) uses, mm: its whole width. */
+export function sensorPart({ sensorWidth }: Camera, aspect: number): { width: number; height: number } {
+  return { width: sensorWidth, height: sensorWidth / aspect };
+}
+
+/** Angles of view in degrees, of a lens focused at infinity, on the whole sensor or a part of it. */
+export function fieldOfView(
+  { focalLength, sensorWidth, sensorHeight }: Camera,
+  { width, height } = { width: sensorWidth, height: sensorHeight },
+): {
   horizontal: number;
   vertical: number;
   diagonal: number;
 } {
   const angle = (side: number): number => (2 * Math.atan(side / (2 * focalLength)) * 180) / Math.PI;
   return {
-    horizontal: angle(sensorWidth),
-    vertical: angle(sensorHeight),
-    diagonal: angle(Math.hypot(sensorWidth, sensorHeight)),
+    horizontal: angle(width),
+    vertical: angle(height),
+    diagonal: angle(Math.hypot(width, height)),
   };
 }
 

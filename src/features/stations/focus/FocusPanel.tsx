@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { fieldOfView, hyperfocal, pupilDiameter, sharpLimits } from '../../../core/optics/camera';
+import { fieldOfView, hyperfocal, pupilDiameter, sensorPart, sharpLimits } from '../../../core/optics/camera';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
@@ -120,12 +120,20 @@ const metres = (value: number): string =>
 
 /** What the lens makes of these numbers. */
 function CameraFacts() {
+  const activePlate = useShot((state) => state.activePlate);
   const lens = useShot((state) => state.look.camera);
+  const frame = usePlates(({ cards }) => (activePlate ? cards[activePlate]?.frame : undefined));
   const { near, far } = sharpLimits(lens);
+  const part = frame && sensorPart(lens, frame.width / frame.height);
+  const { horizontal, vertical } = fieldOfView(lens, part);
+  const isWhole = !part || Math.abs(part.height / lens.sensorHeight - 1) < 0.005;
   const facts: [string, string][] = [
     ['sharp', `${metres(near)} to ${metres(far)}`],
     ['hyperfocal', metres(hyperfocal(lens))],
-    ['view', `${fieldOfView(lens).horizontal.toFixed(1)} deg across`],
+    ['view', `${horizontal.toFixed(1)} deg across, ${vertical.toFixed(1)} high`],
+    ...(isWhole
+      ? []
+      : [['of sensor', `${part.width.toFixed(1)} x ${part.height.toFixed(1)} mm`] as [string, string]]),
     ['pupil', `${pupilDiameter(lens).toFixed(1)} mm`],
   ];
   return (

@@ -100,7 +100,7 @@ describe('the camera', () => {
     await open();
     const facts = screen.getByTestId('camera-facts');
     expect(facts).toHaveTextContent('sharp3.73 m to 7.582 m');
-    expect(facts).toHaveTextContent('view54.4 deg across');
+    expect(facts).toHaveTextContent(/view54\.4 deg across, \d+\.\d high/);
     expect(facts).toHaveTextContent('pupil12.5 mm');
   });
 
