@@ -201,9 +201,12 @@ describe('primaries of a file', () => {
       white: [0.32168, 0.33767],
     } as const;
     expect(areUsable(ap0)).toBe(true);
-    const red = apply(toRec709(ap0)!, [1, 0, 0]);
-    [2.5217, -1.1341, -0.3876].forEach((value, c) => expect(red[c]).toBeCloseTo(value, 3));
-    apply(toRec709(ap0)!, [1, 1, 1]).forEach((value) => expect(value).toBeCloseTo(1, 6));
+    // What red, green and blue each give to red, and what red gives to all three.
+    const matrix = toRec709(ap0)!;
+    [2.5217, -1.1341, -0.3876].forEach((value, c) => expect(matrix[0][c]).toBeCloseTo(value, 3));
+    const red = apply(matrix, [1, 0, 0]);
+    [2.5217, -0.2765, -0.0154].forEach((value, c) => expect(red[c]).toBeCloseTo(value, 3));
+    apply(matrix, [1, 1, 1]).forEach((value) => expect(value).toBeCloseTo(1, 6));
     // Three primaries on a line, and a white on the line between two of them, span nothing.
     expect(areUsable({ ...ap0, blue: [0.36735, 0.63265] })).toBe(false);
     expect(areUsable({ ...ap0, white: [0.36735, 0.63265] })).toBe(false);
