@@ -18,73 +18,97 @@ const LONG = 4;
 const RATIONAL = 5;
 const DEFLATE = 8;
 const STRIP_BYTES = 1 << 20;
+const [HEADER_BYTES, ENTRY_BYTES] = [8, 12];
+const STRIP_OFFSETS = 273;
+
+/** An entry of the directory. */
+interface Field {
+  tag: number;
+  type: typeof SHORT | typeof LONG | typeof RATIONAL;
+  values: number[];
+}
+
+const bytesOf = ({ type, values }: Field): number => values.length * (type === SHORT ? 2 : 4);
+/** Bytes that a field's values take beside the directory: those of up to four lie in it. */
+const bytesBeside = (field: Field): number => (bytesOf(field) > 4 ? (bytesOf(field) + 1) & ~1 : 0);
 
 /**
  * Writes a baseline TIFF (TIFF 6.0; Deflate as in TIFF Technical Note 2; half floats as 16-bit IEEE samples): one
  * picture, little-endian, in strips.
  */
 export function writeTiff(raster: TiffRaster): Uint8Array<ArrayBuffer> {
-  const { width, height, channels, data } = raster;
-  const size = data.BYTES_PER_ELEMENT;
-  const rowBytes = width * channels * size;
-  const rows = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / rowBytes)));
-  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
-  const strips: Uint8Array[] = [];
-  for (let y = 0; y < height; y += rows)
-    strips.push(deflateZlib(bytes.subarray(y * rowBytes, Math.min(height, y + rows) * rowBytes), false));
+  const { strips, rows } = packStrips(raster);
   const packed = strips.reduce((sum, strip) => sum + strip.length, 0);
   if (packed > 0xf000_0000)
     throw new FileError('the picture is too large for TIFF, which ends at 4 GiB', { todo: 'Write OpenEXR' });
-
-  const float = data instanceof Float32Array || raster.half === true;
-  const fields: [tag: number, type: number, values: number[]][] = [
-    [256, LONG, [width]],
-    [257, LONG, [height]],
-    [258, SHORT, Array<number>(channels).fill(size * 8)],
-    [259, SHORT, [DEFLATE]],
-    [262, SHORT, [RGB]],
-    [273, LONG, strips.map(() => 0)],
-    [274, SHORT, [1]],
-    [277, SHORT, [channels]],
-    [278, LONG, [rows]],
-    [279, LONG, strips.map((strip) => strip.length)],
-    [282, RATIONAL, [72, 1]],
-    [283, RATIONAL, [72, 1]],
-    [284, SHORT, [1]],
-    [296, SHORT, [2]],
-    [339, SHORT, Array<number>(channels).fill(float ? FLOAT : UNSIGNED)],
-  ];
-  const valueBytes = ([, type, values]: (typeof fields)[number]): number =>
-    values.length * (type === SHORT ? 2 : 4);
-  const directory = 2 + fields.length * 12 + 4;
-  const beside = fields.map(valueBytes).map((length) => (length > 4 ? (length + 1) & ~1 : 0));
-  const start = 8 + directory + beside.reduce((sum, length) => sum + length, 0);
-  let at = start;
-  const offsets = strips.map((strip) => {
-    const own = at;
-    at += strip.length;
-    return own;
-  });
-  fields.find(([tag]) => tag === 273)![2] = offsets;
+  const fields = describe(raster, strips, rows);
+  const directory = HEADER_BYTES + 2 + fields.length * ENTRY_BYTES + 4;
+  const start = fields.reduce((sum, field) => sum + bytesBeside(field), directory);
+  const offsets = fields.find(({ tag }) => tag === STRIP_OFFSETS)!.values;
+  for (let k = 0, at = start; k < strips.length; at += strips[k++]!.length) offsets[k] = at;
 
   const out = new Uint8Array(start + packed);
   const view = new DataView(out.buffer);
   out.set([0x49, 0x49]);
   view.setUint16(2, 42, true);
-  view.setUint32(4, 8, true);
-  view.setUint16(8, fields.length, true);
-  let next = 8 + directory;
+  view.setUint32(4, HEADER_BYTES, true);
+  writeDirectory(view, fields, directory);
+  for (const [index, strip] of strips.entries()) out.set(strip, offsets[index]);
+  return out;
+}
+
+/** The picture's rows, packed so many to a strip. */
+function packStrips({ width, height, channels, data }: TiffRaster): { strips: Uint8Array[]; rows: number } {
+  const rowBytes = width * channels * data.BYTES_PER_ELEMENT;
+  const rows = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / rowBytes)));
+  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
+  const strips: Uint8Array[] = [];
+  for (let y = 0; y < height; y += rows)
+    strips.push(deflateZlib(bytes.subarray(y * rowBytes, Math.min(height, y + rows) * rowBytes), false));
+  return { strips, rows };
+}
+
+/** The fields of the directory, by tag; where strips begin is still to come. */
+function describe(
+  { width, height, channels, data, half }: TiffRaster,
+  strips: readonly Uint8Array[],
+  rows: number,
+): Field[] {
+  const isFloat = data instanceof Float32Array || half === true;
+  const each = (value: number): number[] => Array<number>(channels).fill(value);
+  return [
+    { tag: 256, type: LONG, values: [width] },
+    { tag: 257, type: LONG, values: [height] },
+    { tag: 258, type: SHORT, values: each(data.BYTES_PER_ELEMENT * 8) },
+    { tag: 259, type: SHORT, values: [DEFLATE] },
+    { tag: 262, type: SHORT, values: [RGB] },
+    { tag: STRIP_OFFSETS, type: LONG, values: strips.map(() => 0) },
+    { tag: 274, type: SHORT, values: [1] },
+    { tag: 277, type: SHORT, values: [channels] },
+    { tag: 278, type: LONG, values: [rows] },
+    { tag: 279, type: LONG, values: strips.map((strip) => strip.length) },
+    { tag: 282, type: RATIONAL, values: [72, 1] },
+    { tag: 283, type: RATIONAL, values: [72, 1] },
+    { tag: 284, type: SHORT, values: [1] },
+    { tag: 296, type: SHORT, values: [2] },
+    { tag: 339, type: SHORT, values: each(isFloat ? FLOAT : UNSIGNED) },
+  ];
+}
+
+/** Writes the directory behind the header; values that do not fit in their entries go to `beside` and after. */
+function writeDirectory(view: DataView, fields: readonly Field[], beside: number): void {
+  view.setUint16(HEADER_BYTES, fields.length, true);
   for (const [index, field] of fields.entries()) {
-    const [tag, type, values] = field;
-    const entry = 10 + 12 * index;
+    const { tag, type, values } = field;
+    const entry = HEADER_BYTES + 2 + ENTRY_BYTES * index;
     view.setUint16(entry, tag, true);
     view.setUint16(entry + 2, type, true);
     view.setUint32(entry + 4, type === RATIONAL ? values.length / 2 : values.length, true);
     let place = entry + 8;
-    if (beside[index]) {
-      view.setUint32(place, next, true);
-      place = next;
-      next += beside[index]!;
+    if (bytesBeside(field)) {
+      view.setUint32(place, beside, true);
+      place = beside;
+      beside += bytesBeside(field);
     }
     for (const value of values) {
       if (type === SHORT) view.setUint16(place, value, true);
@@ -92,6 +116,4 @@ export function writeTiff(raster: TiffRaster): Uint8Array<ArrayBuffer> {
       place += type === SHORT ? 2 : 4;
     }
   }
-  for (const [index, strip] of strips.entries()) out.set(strip, offsets[index]);
-  return out;
 }
