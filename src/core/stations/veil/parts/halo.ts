@@ -3,6 +3,17 @@ import { ringProfiles } from '../../../optics/ring';
 import { feedOf, type PartDefinition, type PartFactory } from './part';
 import { evenKernel } from './pixel-kernel';
 
+/** Rings that end within so many pixels are measured. */
+const SMALL = 64;
+
+/** Sum over the plane of what is even in x and y, by one quadrant of `side * side` values. */
+function quadrantSum(quadrant: Float32Array, side: number): number {
+  let sum = 0;
+  for (let i = 0; i < quadrant.length; i++)
+    sum += quadrant[i]! * (i % side === 0 ? 1 : 2) * (i < side ? 1 : 2);
+  return sum;
+}
+
 const make: PartFactory = (look, { frame }) => {
   const { on, amount, tint, radius, width: breadth, feed } = look.veil.halo;
   const ring = { radius: radius * frame.height, width: breadth };
@@ -25,7 +36,15 @@ const make: PartFactory = (look, { frame }) => {
             return profile[below]! + (place - below) * (profile[below + 1]! - profile[below]!);
           };
           const options = { width, height, scaleLength: step, reach: last * step };
-          return evenKernel(radialQuadrant(at, options), width);
+          const quadrant = radialQuadrant(at, options);
+          const side = Math.ceil(options.reach) + 2;
+          if (side > SMALL) return evenKernel(quadrant, width);
+          // A ring of few pixels is integrated coarsely: what it sums to is measured.
+          const whole = quadrantSum(radialQuadrant(at, { ...options, width: side, height: side }), side);
+          return evenKernel(
+            quadrant.map((value) => value / whole),
+            width,
+          );
         });
       },
     },
