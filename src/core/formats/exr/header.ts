@@ -164,6 +164,7 @@ function interpret(attributes: Map<string, Attribute>, file: FileFlags): ExrHead
   const kind = text(attributes.get('type'));
   checkKind(kind, attributes, file);
   const compression = readCompression(attributes);
+  checkLineOrder(attributes);
   const { dataWindow, displayWindow, width, height } = readExtent(attributes);
   const channels = readChannels(attributes.get('channels')!.bytes, file.limit);
   for (const channel of channels) checkSampling(channel, dataWindow, width, height);
@@ -225,10 +226,13 @@ function readCompression(attributes: Map<string, Attribute>): ExrHeader['compres
   const code = attributes.get('compression')!.bytes;
   const compression = COMPRESSIONS[code.length === 1 ? code[0]! : -1];
   if (!compression) throw new FileError(`compression ${code.join(' ')} is unknown`);
+  return compression;
+}
+
+function checkLineOrder(attributes: Map<string, Attribute>): void {
   const order = attributes.get('lineOrder')?.bytes;
   if (order && (order.length !== 1 || order[0]! > 2))
     throw new FileError(`line order ${order.join(' ')} is unknown`);
-  return compression;
 }
 
 function checkSampling(

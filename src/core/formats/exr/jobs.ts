@@ -1,7 +1,6 @@
-import type { Shared } from '../../kernels/runtime/shared';
 import type { Task, TaskRunner } from '../../kernels/runtime/parallel';
 import { withScratchBuffers } from '../../kernels/runtime/scratch';
-import { allocateShared } from '../../kernels/runtime/shared';
+import { allocateShared, type Shared } from '../../kernels/runtime/shared';
 import { zipChunk } from './codec';
 import { chunkBytes } from './layout';
 import { unpackChunk, type PackedChunk } from './unpack';

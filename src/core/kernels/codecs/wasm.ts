@@ -86,18 +86,18 @@ export type CodecFault = (typeof FAULTS)[keyof typeof FAULTS];
 
 const faultOf = (result: number): CodecFault => FAULTS[result as keyof typeof FAULTS];
 
-/** Inflates into the kernel's memory and gives where, or why not. */
-function inflateInside(packed: Uint8Array, size: number): { at: number } | { fault: CodecFault } {
+/** Inflates into the first piece of memory, whose second holds the stream and has room for as much, or tells why not. */
+function inflateInside(packed: Uint8Array, size: number): CallMemory | CodecFault {
   const memory = new CallMemory(size, Math.max(size, packed.length));
   const written = kernel().inflate(memory.put(1, packed), packed.length, memory.at(0), size);
-  if (written < 0) return { fault: faultOf(written) };
-  return written === size ? { at: memory.at(0) } : { fault: 'wrong size' };
+  if (written < 0) return faultOf(written);
+  return written === size ? memory : 'wrong size';
 }
 
 /** Inflates a zlib stream (RFC 1950) to exactly `size` bytes, or tells what is wrong with it. */
 export function inflateZlib(packed: Uint8Array, size: number): Uint8Array | CodecFault {
-  const result = inflateInside(packed, size);
-  return 'fault' in result ? result.fault : bytesAt(result.at, size).slice();
+  const memory = inflateInside(packed, size);
+  return typeof memory === 'string' ? memory : bytesAt(memory.at(0), size).slice();
 }
 
 /**
@@ -105,12 +105,11 @@ export function inflateZlib(packed: Uint8Array, size: number): Uint8Array | Code
  * only until the kernel is used again.
  */
 export function inflatePredicted(packed: Uint8Array, size: number): Uint8Array | CodecFault {
-  const result = inflateInside(packed, size);
-  if ('fault' in result) return result.fault;
+  const memory = inflateInside(packed, size);
+  if (typeof memory === 'string') return memory;
   // The stream is done with; its place takes the result.
-  const to = result.at + ((size + SLACK + 15) & ~15);
-  kernel().unpredict(result.at, size, to);
-  return bytesAt(to, size);
+  kernel().unpredict(memory.at(0), size, memory.at(1));
+  return bytesAt(memory.at(1), size);
 }
 
 /** Undoes the byte predictor and the interleaving of bytes. Good only until the kernel is used again. */

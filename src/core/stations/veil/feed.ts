@@ -25,10 +25,8 @@ export function feedWeight(brightness: number, threshold: number, knee: number):
 }
 
 /** What a feed compares with its threshold. */
-function brightnessOf([r, g, b]: Rgb, measure: FeedSettings['measure']): (i: number) => number {
-  return measure === 'brightest'
-    ? (i) => Math.max(r[i]!, g[i]!, b[i]!)
-    : (i) => luminance(r[i]!, g[i]!, b[i]!);
+function brightnessOf(r: number, g: number, b: number, measure: FeedSettings['measure']): number {
+  return measure === 'brightest' ? Math.max(r, g, b) : luminance(r, g, b);
 }
 
 /** The threshold over which a share of a light's pixels lies. */
@@ -37,8 +35,8 @@ export function thresholdFor(
   { measure }: Pick<FeedSettings, 'measure'>,
   share: number,
 ): number {
-  const at = brightnessOf(total, measure);
-  const brightness = total[0].map((_, i) => at(i)).sort();
+  const [r, g, b] = total;
+  const brightness = r.map((_, i) => brightnessOf(r[i]!, g[i]!, b[i]!, measure)).sort();
   const value = brightness[Math.min(brightness.length - 1, Math.floor((1 - share) * brightness.length))]!;
   return Math.max(0, value);
 }
@@ -55,14 +53,13 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, ma
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
   const [r, g, b] = source;
   const [totalR, totalG, totalB] = light.total;
-  const brightest = measure === 'brightest';
   const own = source === light.total;
   const low = threshold * 2 ** -knee;
   let fedPixels = 0;
   let fedLight = 0;
   let allLight = 0;
   for (let i = 0; i < count; i++) {
-    const brightness = brightest ? Math.max(r[i]!, g[i]!, b[i]!) : luminance(r[i]!, g[i]!, b[i]!);
+    const brightness = brightnessOf(r[i]!, g[i]!, b[i]!, measure);
     allLight += luminance(totalR[i]!, totalG[i]!, totalB[i]!);
     // Most of a picture lies below; only what may feed is worth a logarithm.
     if (brightness < low) continue;
