@@ -8,7 +8,7 @@ import { mapRgb, type Rgb } from '../image/rgb';
 import { cutRegion } from '../light/region';
 import type { StationContext, StationEffect } from '../light/station';
 import type { Look, StationId } from '../look/look';
-import { evaluate, stationsUpTo } from './evaluate';
+import { contextOf, evaluate, stationsUpTo } from './evaluate';
 
 /** Pixels around a region that are computed with it, besides what blur brings in. */
 const MARGIN = 48;
@@ -130,7 +130,7 @@ async function farLight(
   const outcome = await context.cache.getOrReplace(
     `far ${id}`,
     `${key} ${JSON.stringify(effect.reads(look))}`,
-    async () => effect.run(around, look, { ...context, separate: false, draft: true }),
+    async () => effect.run(around, look, contextOf(id, look, { ...context, separate: false, draft: true })),
   );
   const rgb = mapRgb(outcome.light.total, (plane, c) => plane.map((value, i) => value - base[c][i]!));
   return { name: `${id}.far`, rgb, width, height, left: window.x / sx, top: window.y / sy, key };

@@ -54,8 +54,7 @@ export async function evaluate(
     : stationsBefore(options.before)) {
     if (context.signal?.aborted) throw new CancelledError();
     if (effect?.isActive(look)) {
-      const throughEarlier = (other: Light): Promise<Light> => sendThrough(other, id, look, context);
-      const outcome = await runStation(id, effect, light, look, { ...context, throughEarlier });
+      const outcome = await runStation(id, effect, light, look, contextOf(id, look, context));
       light = options.after?.[id]?.(outcome.light) ?? outcome.light;
       if (outcome.account) accounts[id] = outcome.account;
       if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
@@ -72,6 +71,11 @@ export function stationsUpTo(behind: StationId | undefined): readonly ListedStat
 
 function stationsBefore(id: StationId): readonly ListedStation[] {
   return stationsUpTo(id).slice(0, -1);
+}
+
+/** What a station runs on: it may send other light of the plate through the stations before it. */
+export function contextOf(id: StationId, look: Look, context: StationContext): StationContext {
+  return { ...context, throughEarlier: (other) => sendThrough(other, id, look, context) };
 }
 
 /** Other light than the picture's, behind the stations before one; kept apart from the picture's own results. */
