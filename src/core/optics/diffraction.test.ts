@@ -2,8 +2,8 @@ import { serialRunner } from '../jobs';
 import { wasmDiffraction } from '../kernels/diffraction/wasm';
 import { diffraction, angularBlur, polychromaticPsf } from './diffraction';
 import { ANGLES, slopes, STEP, type LogPolarPsf } from './log-polar-psf';
-import { pupilArea } from './pupil';
-import { pupilMask, type PupilMarks } from './pupil-mask';
+import { pupilArea, pupilOutline } from './pupil';
+import { pupilAmplitude, pupilMask, type PupilMarks } from './pupil-mask';
 import { spectralSamples } from './spectral-weights';
 
 const SIZE = 256;
@@ -19,7 +19,7 @@ const CLEAN: PupilMarks = {
 const DISC = { blades: 0, curvature: 1, rotation: 0 };
 const blades = (count: number) => ({ blades: count, curvature: 0, rotation: 0 });
 const imageOf = (shape: typeof DISC, marks: Partial<PupilMarks> = {}): Promise<LogPolarPsf> =>
-  diffraction(pupilMask(shape, { ...CLEAN, ...marks }, SIZE), SIZE, { kernel });
+  diffraction(pupilAmplitude(shape, { ...CLEAN, ...marks }, SIZE), { kernel });
 const whiteOf = (image: LogPolarPsf): Promise<LogPolarPsf[]> => polychromaticPsf(image, { kernel });
 
 const rowAt = ({ first }: LogPolarPsf, distance: number): number =>
@@ -117,6 +117,52 @@ describe('the image of a point', () => {
     expect(along(spike)).toBeCloseTo(-2, 0);
     expect(along(spike + Math.round(ANGLES / 6))).toBeLessThan(-3.5);
     expect(Math.min(...slopes(image))).toBeLessThan(-3.5);
+  });
+
+  // Source: Lee & Mittra (1983), Fourier transform of a polygonal shape function: the sum over a polygon's edges.
+  it.each([
+    { blades: 6, rotation: 7 },
+    { blades: 5, rotation: 13 },
+    { blades: 9, rotation: 31 },
+  ])('of $blades blades turned by $rotation degrees has no spikes but its own', async (turned) => {
+    const shape = { ...turned, curvature: 0 };
+    const corners = pupilOutline(shape).filter(([x, y]) => Math.hypot(x, y) > 1 - 1e-9);
+    const intensity = (u: number, v: number): number => {
+      let [re, im] = [0, 0];
+      corners.forEach(([ax, ay], k) => {
+        const [bx, by] = corners[(k + 1) % corners.length]!;
+        const along = (u * (bx - ax) + v * (by - ay)) / 2;
+        const flux = (u * (by - ay) - v * (bx - ax)) * (Math.abs(along) < 1e-9 ? 1 : Math.sin(along) / along);
+        const phase = (u * (ax + bx) + v * (ay + by)) / 2;
+        re += flux * Math.sin(phase);
+        im += flux * Math.cos(phase);
+      });
+      return (re * re + im * im) / (u * u + v * v) ** 2;
+    };
+    const image = await diffraction(pupilAmplitude(shape, CLEAN, 512), { kernel });
+    for (const distance of [40, 90, 120, 160, 200]) {
+      const row = rowAt(image, distance);
+      // Each cell is the mean over its area, in units where a cycle across the unit disc is pi.
+      const exact = Float64Array.from({ length: ANGLES }, (_, angle) => {
+        let sum = 0;
+        for (let i = 0; i < 64; i++) {
+          const r = Math.PI * Math.exp(image.first + (row + ((i % 16) + 0.5) / 16 - 0.5) * STEP);
+          const direction = (Math.PI * (angle + (Math.floor(i / 16) + 0.5) / 4)) / ANGLES - Math.PI / 2;
+          sum += intensity(r * Math.cos(direction), r * Math.sin(direction)) / 64;
+        }
+        return sum / (4 * Math.PI * pupilArea(shape));
+      });
+      const spike = Math.max(...exact);
+      const found = image.density.subarray(row * ANGLES, (row + 1) * ANGLES);
+      // Fringes run over into the cells beside them.
+      const isOpen = (angle: number): boolean =>
+        Array.from({ length: 13 }, (_, k) => exact[(angle + k - 6 + ANGLES) % ANGLES]!).every(
+          (value) => value < 0.001 * spike,
+        );
+      const excess = found.map((value, angle) => (isOpen(angle) ? value - exact[angle]! : 0));
+      expect(Math.max(...excess) / spike).toBeLessThan(0.0005);
+      expect(Math.abs(Math.max(...found) / spike - 1)).toBeLessThan(0.15);
+    }
   });
 
   // Source: Babinet's principle: a speck scatters as a hole of its size would; its halo holds about the covered share.

@@ -1,4 +1,4 @@
-import type { DiffractionKernel } from '../kernels/diffraction';
+import type { DiffractionKernel, Pupil } from '../kernels/diffraction';
 import type { RunOptions } from '../kernels/runtime/parallel';
 import { ANGLES, slopes, STEP, type LogPolarPsf } from './log-polar-psf';
 import { spectralSamples } from './spectral-weights';
@@ -8,7 +8,7 @@ export type DiffractionOptions = RunOptions & { kernel: DiffractionKernel };
 
 /** The nearest distance that is kept, in wavelengths times f-number: there an open pupil's image has 0.99 of its height. */
 const NEAREST = 1 / 16;
-/** Share of the largest distance in the transform that is of use: farther out it is that of pixels, not of the pupil. */
+/** Share of the largest distance in the transform that is of use: farther out the band limit of the outline begins. */
 const USEFUL = 0.9;
 
 /** Samples of the transform to a wavelength times f-number: near the middle, where the image is fine, and far out. */
@@ -16,24 +16,20 @@ const [NEAR_SAMPLES, FAR_SAMPLES] = [8, 2];
 /** Share of the distances that is read from the finer transform. */
 const MIDDLE = 1 / 64;
 
-/**
- * Diffraction by a mask of `size * size`, whose pupil is as wide as itself, for one wavelength. Its integral is 1. `size`
- * is a power of two from 64 on.
- */
+/** Diffraction by a pupil, for one wavelength. Its integral is 1. */
 export async function diffraction(
-  mask: Float32Array,
-  size: number,
+  pupil: Pupil,
   { kernel, ...options }: DiffractionOptions,
 ): Promise<LogPolarPsf> {
-  const rows = Math.floor(Math.log((USEFUL * size) / 2 / NEAREST) / STEP);
+  const rows = Math.floor(Math.log((USEFUL * pupil.across) / 2 / NEAREST) / STEP);
   const grid = {
     nearest: NEAREST,
     rows,
     nearSamples: NEAR_SAMPLES,
     farSamples: FAR_SAMPLES,
-    middleTo: MIDDLE * size,
+    middleTo: MIDDLE * pupil.across,
   };
-  const density = await kernel.diffract({ mask, size }, grid, options);
+  const density = await kernel.diffract(pupil, grid, options);
   return { density, first: Math.log(NEAREST), rows };
 }
 

@@ -1,6 +1,7 @@
 import { coverPlane } from '../image/cover';
 import type { GreyImage } from '../image/grey-image';
-import { OutlineWalk } from './outline-walk';
+import type { Pupil } from '../kernels/diffraction';
+import { BAND_REACH, fillBandLimited, fillByArea, type DiscFrame } from './outline-fill';
 import { pupilOutline, type PupilShape } from './pupil';
 import { normal, seeded } from './seeded';
 
@@ -51,7 +52,6 @@ export function hasMarks({
   );
 }
 
-const SUB_ROWS = 4;
 /** Spread of the logarithm of specks' sizes. */
 const DUST_SPREAD = 0.6;
 /** Enough of the smallest to cover the most that may be asked for. */
@@ -64,72 +64,90 @@ const RING_DUTY = 0.5;
 
 /**
  * What the pupil lets through, 0 to 1, as `size * size` numbers over the square about the unit disc, y down. Edges are
- * covered by area, so that it may be transformed. An image lets through as much light as it is bright; it covers the square.
- * As `amplitude`, what images and gratings hold back partly counts by the square root of the light that passes.
+ * covered by area. An image lets through as much light as it is bright; it covers the square.
  */
 export function pupilMask(
   shape: PupilShape,
   marks: PupilMarks,
   size: number,
   image?: GreyImage,
-  quantity: 'light' | 'amplitude' = 'light',
 ): Float32Array {
-  const passing = quantity === 'amplitude' ? Math.sqrt : (share: number): number => share;
+  return drawPupil(shape, marks, {
+    frame: { size, margin: 0 },
+    fill: fillByArea,
+    passing: (share) => share,
+    image,
+  });
+}
+
+/**
+ * The amplitude that the pupil lets through, to be transformed: `size * size` numbers, the unit disc within a margin. The
+ * outline has no frequencies that pixels cannot hold; what an image or a grating holds back partly counts by the square
+ * root of the light that passes.
+ */
+export function pupilAmplitude(shape: PupilShape, marks: PupilMarks, size: number, image?: GreyImage): Pupil {
+  const frame = { size, margin: BAND_REACH };
+  const mask = drawPupil(shape, marks, { frame, fill: fillBandLimited, passing: Math.sqrt, image });
+  return { mask, size, across: size - 2 * BAND_REACH };
+}
+
+interface Drawing {
+  frame: DiscFrame;
+  fill: typeof fillByArea;
+  /** What counts for a share of the light that passes. */
+  passing: (share: number) => number;
+  image: GreyImage | undefined;
+}
+
+function drawPupil(
+  shape: PupilShape,
+  marks: PupilMarks,
+  { frame, fill, passing, image }: Drawing,
+): Float32Array {
+  const { size, margin } = frame;
   const mask = new Float32Array(size * size);
-  fill(mask, size, new OutlineWalk(pupilOutline(shape)), 1, 1);
+  fill(mask, frame, pupilOutline(shape), { scale: 1, sign: 1 });
   const { obstruction, grating } = marks;
-  if (obstruction > 0)
-    fill(
-      mask,
-      size,
-      new OutlineWalk(pupilOutline({ blades: 0, curvature: 1, rotation: 0 })),
-      obstruction,
-      -1,
-    );
-  if (image) {
-    const held = coverPlane(image.plane, image.width, image.height, size, size);
-    for (let i = 0; i < mask.length; i++) mask[i]! *= passing(Math.max(0, held[i]!));
+  if (obstruction > 0) {
+    const round = pupilOutline({ blades: 0, curvature: 1, rotation: 0 });
+    fill(mask, frame, round, { scale: obstruction, sign: -1 });
   }
-  const sheet = new Sheet(mask, size);
+  const across = size - 2 * margin;
+  if (image) {
+    const held = coverPlane(image.plane, image.width, image.height, across, across);
+    for (let y = 0; y < across; y++)
+      for (let x = 0; x < across; x++)
+        mask[(y + margin) * size + x + margin]! *= passing(Math.max(0, held[y * across + x]!));
+  }
+  const sheet = new Sheet(mask, frame);
   addDust(sheet, marks.dust);
   addScratches(sheet, marks.scratches);
   addFibres(sheet, marks.fibres);
   addRing(sheet, marks.ring);
   if (grating.lines > 0 && grating.depth > 0) {
-    const across = Float32Array.from({ length: size }, (_, x) => {
-      const wave = Math.cos(2 * Math.PI * grating.lines * ((x + 0.5) / size));
+    const lines = Float32Array.from({ length: size }, (_, x) => {
+      const wave = Math.cos(2 * Math.PI * grating.lines * ((x + 0.5 - margin) / across));
       return passing(1 - (grating.depth * (1 + wave)) / 2);
     });
-    for (let i = 0; i < mask.length; i++) mask[i]! *= across[i % size]!;
+    for (let i = 0; i < mask.length; i++) mask[i]! *= lines[i % size]!;
   }
   return mask;
-}
-
-/** Adds the area that an outline, drawn at a scale, covers of each pixel. */
-function fill(mask: Float32Array, size: number, outline: OutlineWalk, scale: number, sign: 1 | -1): void {
-  const unit = size / 2;
-  for (let y = 0; y < size; y++)
-    for (let k = 0; k < SUB_ROWS; k++) {
-      if (!outline.advanceTo(((y + (k + 0.5) / SUB_ROWS) / unit - 1) / scale)) continue;
-      const from = Math.max(0, (1 + outline.left * scale) * unit);
-      const to = Math.min(size, (1 + outline.right * scale) * unit);
-      for (let x = Math.floor(from); x < to; x++) {
-        const covered = Math.min(x + 1, to) - Math.max(x, from);
-        const at = y * size + x;
-        mask[at] = Math.max(0, mask[at]! + (sign * covered) / SUB_ROWS);
-      }
-    }
 }
 
 /** Draws dark strokes and specks on a mask, in the unit disc's coordinates. */
 class Sheet {
   private readonly pixel: number;
+  /** Of the square's top left corner, in the unit disc's coordinates. */
+  private readonly origin: number;
+  private readonly size: number;
 
   constructor(
     private readonly mask: Float32Array,
-    private readonly size: number,
+    { size, margin }: DiscFrame,
   ) {
-    this.pixel = 2 / size;
+    this.size = size;
+    this.pixel = 2 / (size - 2 * margin);
+    this.origin = -(size / 2) * this.pixel;
   }
 
   speck(x: number, y: number, radius: number): void {
@@ -138,11 +156,11 @@ class Sheet {
 
   /** A line with round ends. What is thinner than a pixel covers its share of it. */
   stroke(ax: number, ay: number, bx: number, by: number, width: number): void {
-    const { pixel, size, mask } = this;
+    const { pixel, size, mask, origin } = this;
     const drawn = Math.max(width, pixel);
     const strength = width / drawn;
     const reach = drawn / 2 + pixel;
-    const place = (value: number): number => (value + 1) / pixel - 0.5;
+    const place = (value: number): number => (value - origin) / pixel - 0.5;
     const first = (a: number, b: number): number => Math.max(0, Math.ceil(place(Math.min(a, b) - reach)));
     const last = (a: number, b: number): number =>
       Math.min(size - 1, Math.floor(place(Math.max(a, b) + reach)));
@@ -150,7 +168,7 @@ class Sheet {
     const square = dx * dx + dy * dy;
     for (let v = first(ay, by); v <= last(ay, by); v++)
       for (let u = first(ax, bx); u <= last(ax, bx); u++) {
-        const [x, y] = [(u + 0.5) * pixel - 1 - ax, (v + 0.5) * pixel - 1 - ay];
+        const [x, y] = [(u + 0.5) * pixel + origin - ax, (v + 0.5) * pixel + origin - ay];
         const along = square > 0 ? Math.min(1, Math.max(0, (x * dx + y * dy) / square)) : 0;
         const away = Math.hypot(x - along * dx, y - along * dy);
         const covered = Math.min(1, Math.max(0, 0.5 + (drawn / 2 - away) / pixel));

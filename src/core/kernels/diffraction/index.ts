@@ -6,10 +6,13 @@ export const STEP = 0.02;
 /** Angles over half a turn; the other half is the same. */
 export const ANGLES = 1024;
 
-/** What a pupil lets through: `size * size` values over the square about the unit disc. `size` is a power of two from 64 on. */
+/** The amplitude that a pupil lets through, on a square. */
 export interface Pupil {
+  /** `size * size` values. `size` is a power of two from 64 on. */
   mask: Float32Array;
   size: number;
+  /** Pixels across the unit disc. */
+  across: number;
 }
 
 /** How an image is kept by distance: rows of {@link ANGLES} values. Distances in wavelengths times f-number. */
@@ -17,7 +20,7 @@ export interface PolarGrid {
   /** Of the first row. */
   nearest: number;
   rows: number;
-  /** Samples of the transform to a unit of distance: of the middle, up to `middleTo`, and far out. */
+  /** How often the square is repeated by the transform's length, of the middle, up to `middleTo`, and far out. */
   nearSamples: number;
   farSamples: number;
   middleTo: number;

@@ -107,17 +107,21 @@ class DiffractionWorkspace {
   async diffract(
     far: WasmSpectrum,
     middle: WasmSpectrum,
-    { size, mask }: Pupil,
+    { size, across: wide, mask }: Pupil,
     grid: PolarGrid,
     options: RunOptions,
   ): Promise<Float32Array> {
     const { arena, plan } = this;
     const { rows, nearest, nearSamples, farSamples, middleTo } = grid;
     arena.release(this.base);
-    // By the mean square of the mask, all light together is 1 (Parseval).
-    const squared = mask.reduce((sum, value) => sum + value * value, 0) / size ** 2;
-    const scaleFor = (samples: number, length: number): number =>
-      squared > 0 ? samples ** 2 / (squared * (length / samples) ** 2 * length ** 2) : 0;
+    // By the squares of the mask, all light together is 1 (Parseval).
+    const squares = mask.reduce((sum, value) => sum + value * value, 0);
+    // Samples of a transform to a unit of distance, which is a cycle across the pupil.
+    const density = (samples: number): number => (samples * size) / wide;
+    const scaleFor = (samples: number, length: number): number => {
+      const reduced = length / samples / size;
+      return squares > 0 ? density(samples) ** 2 / (squares * reduced ** 2 * length ** 2) : 0;
+    };
     const farPower = await this.powerOf(
       far,
       scaleFor(farSamples, far.layout.length),
@@ -130,7 +134,7 @@ class DiffractionWorkspace {
     );
     const units = Float64Array.from({ length: rows }, (_, row) => nearest * Math.exp(row * STEP));
     const isMiddle = (unit: number): boolean => unit < middleTo;
-    const distances = units.map((unit) => unit * (isMiddle(unit) ? nearSamples : farSamples));
+    const distances = units.map((unit) => unit * density(isMiddle(unit) ? nearSamples : farSamples));
     const along = distances.map((d) => Math.max(1, Math.ceil((d * STEP) / SPACING)));
     const across = distances.map((d) => Math.max(1, Math.ceil((d * Math.PI) / ANGLES / SPACING)));
     plan.set('far', farPower.address);

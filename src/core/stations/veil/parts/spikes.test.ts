@@ -5,7 +5,7 @@ import { pointSpread } from '../point-spread';
 import { wasmDiffraction } from '../../../kernels/diffraction/wasm';
 import { serialRunner } from '../../../jobs';
 import { diffraction } from '../../../optics/diffraction';
-import { pupilMask } from '../../../optics/pupil-mask';
+import { pupilAmplitude } from '../../../optics/pupil-mask';
 import { halfKernel } from './pixel-kernel';
 import { rasterizePsf } from '../../../optics/rasterize-psf';
 import { spikeImages, spikeUnit } from './spikes';
@@ -40,8 +40,8 @@ describe('spikes on pixels', () => {
   // Source: Airy (1835), (2 J1(x) / x)^2 with x = pi r / (lambda N), by its series; a round pupil, one wavelength.
   it('have a smooth core of the right shape when they are much larger than pixels', async () => {
     const size = 256;
-    const open = pupilMask({ blades: 0, curvature: 1, rotation: 0 }, lookWith().pupil, size);
-    const point = await diffraction(open, size, { kernel });
+    const open = pupilAmplitude({ blades: 0, curvature: 1, rotation: 0 }, lookWith().pupil, size);
+    const point = await diffraction(open, { kernel });
     const unit = 60;
     const { rows } = await rasterizePsf([point, point, point], { width: 64, height: 64 }, unit, { kernel });
     const [columns, middle] = [2 * 64 - 1, 63];

@@ -13,7 +13,7 @@ import {
 import type { LogPolarPsf } from '../../../optics/log-polar-psf';
 import { rasterizePsf } from '../../../optics/rasterize-psf';
 import { shapeAt } from '../../../optics/pupil';
-import { pupilMask } from '../../../optics/pupil-mask';
+import { pupilAmplitude } from '../../../optics/pupil-mask';
 import { feedOf, type PartDefinition, type PartFactory } from './part';
 import { halfKernel } from './pixel-kernel';
 
@@ -37,8 +37,8 @@ export async function spikeImages(
   { image, size = PUPIL_SIZE, ...options }: SpikeOptions,
 ): Promise<LogPolarPsf[]> {
   const { softness, saturation } = look.veil.spikes;
-  const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image, 'amplitude');
-  const sharp = await diffraction(mask, size, { ...options, ...subProgress(options, 0, 0.6) });
+  const pupil = pupilAmplitude(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
+  const sharp = await diffraction(pupil, { ...options, ...subProgress(options, 0, 0.6) });
   const soft = await angularBlur(sharp, softness ** 2 * SOFTEST, options);
   const images = await polychromaticPsf(soft, { ...options, ...subProgress(options, 0.6, 1) });
   if (saturation === 1) return images;
