@@ -140,7 +140,7 @@ const spikesOn = (parallel: TaskRunner, draft = false): (() => Promise<void>) =>
   const share = draft ? 0.25 : 1;
   return async () => {
     const images = await spikeImages(bladed, { kernel, ...(draft && { size: DRAFT_SIZE }) });
-    await rasterizePsf(images, { width: share * WIDTH, height: share * HEIGHT }, 2 * share, { kernel });
+    await rasterizePsf(images, { width: share * WIDTH, height: share * HEIGHT, unit: 2 * share }, { kernel });
   };
 };
 await compare(

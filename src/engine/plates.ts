@@ -6,7 +6,7 @@ import { pictureBytes } from '../core/image/picture';
 import type { RgbaImage } from '../core/image/rgba';
 import { isComponent, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
-import { makePlate, type Plate } from '../core/light/plate';
+import { makePlate, withRoles, type Plate } from '../core/light/plate';
 import { cameraOfFile } from '../core/optics/file-camera';
 import type { EngineContext } from './context';
 import type { Outcome, PlateInfo, SourceFile } from './messages';
@@ -37,8 +37,7 @@ export class Plates {
   /** Reads a plate's passes anew under other roles. */
   setRoles(id: string, roles: Readonly<Record<string, Role>>): Promise<Outcome<PlateInfo>> {
     return settle(() => {
-      const { name, picture } = this.context.plate(id);
-      return this.install(makePlate(id, name, picture, roles));
+      return this.install(withRoles(this.context.plate(id), roles));
     });
   }
 
@@ -79,7 +78,9 @@ export class Plates {
 }
 
 function plateInfo(plate: Plate): PlateInfo {
-  const { picture } = plate;
+  const { picture, stored } = plate;
+  // Of the file's own pixels.
+  const share = stored ? (stored.width * stored.height) / (picture.width * picture.height) : 1;
   let nan = 0;
   let infinite = 0;
   for (const channel of picture.channels.values()) {
@@ -104,8 +105,8 @@ function plateInfo(plate: Plate): PlateInfo {
     })),
     beauty: plate.beauty.name,
     depth: plate.depth?.name,
-    nan,
-    infinite,
+    nan: Math.round(nan * share),
+    infinite: Math.round(infinite * share),
     bytes: pictureBytes(picture),
     warnings: picture.warnings,
     thumbnail: passThumbnail(plate, plate.beauty, THUMBNAIL_WIDTH),

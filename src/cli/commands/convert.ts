@@ -17,15 +17,17 @@ export type ConvertOptions = Pick<RenderOptions, 'type' | 'bits'>;
 async function convert(from: string, to: string, options: ConvertOptions, runner: TaskRunner): Promise<void> {
   const format = kindOfFile(to) === 'exr' ? undefined : flatFormat(to, options.bits);
   const picture = await readPicture([from], runner);
+  let { warnings } = picture;
   if (format) {
     const plate = makePlate('plate', from, picture);
     const { rgb } = passLight(plate, plate.beauty, 1);
     const { width, height } = plate.picture;
+    warnings = plate.picture.warnings;
     writeBytes(to, encodeFlat(rgb, width, height, format, viewNamed('srgb')));
   } else {
     writeBytes(to, await writeExr(asType(picture, options.type), { runner }));
   }
-  for (const warning of picture.warnings) process.stderr.write(`note: ${warning}\n`);
+  for (const warning of warnings) process.stderr.write(`note: ${warning}\n`);
 }
 
 /** The picture with its half and float channels in one type; whole numbers stay. */

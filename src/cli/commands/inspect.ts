@@ -7,6 +7,7 @@ import { readParts } from '../../core/formats/exr/read';
 import type { StoredPart } from '../../core/formats/exr/types';
 import { findDepth, holdsLight, passesOf } from '../../core/image/passes';
 import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
+import { pixelAspectOf } from '../../core/image/pixel-aspect';
 import { channelStatistics } from '../../core/image/statistics';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { readBytes, readPicture } from '../files';
@@ -81,6 +82,7 @@ function describe(paths: readonly string[], picture: Picture, hash: boolean) {
     compression: picture.compression,
     dataWindow: picture.dataWindow,
     displayWindow: picture.displayWindow,
+    pixelAspect: pixelAspectOf(picture.attributes),
     beauty: plate?.beauty.name ?? null,
     depth: findDepth(passes)?.name ?? null,
     passes: passes.map((pass) => ({
@@ -96,7 +98,7 @@ function describe(paths: readonly string[], picture: Picture, hash: boolean) {
     })),
     attributes: Object.fromEntries([...picture.attributes].map(([name, { type }]) => [name, type])),
     warnings: [
-      ...picture.warnings,
+      ...(plate?.picture ?? picture).warnings,
       ...(plate ? [] : ['no pass of it holds colour, so it cannot be a plate']),
     ],
   };

@@ -14,6 +14,7 @@ import { reduceArea } from '../image/resample';
 import { toRec709, type Matrix } from '../color/chromaticities';
 import { readChromaticities } from '../image/chromaticities';
 import { fillFrame, frameOf } from '../image/frame';
+import { squarePixels, type StoredPixels } from '../image/pixel-aspect';
 import type { Rectangle } from '../image/rectangle';
 import type { Role } from '../image/roles';
 import type { Rgb } from '../image/rgb';
@@ -36,18 +37,32 @@ export interface Plate {
   whole: Rectangle;
   /** From the file's primaries to those of the bench, if they differ. */
   toWorking: Matrix | undefined;
+  /** The file's pixels, if they are not square; the picture's are. */
+  stored?: StoredPixels | undefined;
 }
 
 /**
- * Finds a picture's passes; `roles` corrects what their names tell. Throws {@link FileError} if none of them holds light.
+ * Finds a picture's passes; `roles` corrects what their names tell. Pixels that are not square are unsqueezed. Throws
+ * {@link FileError} if none of the passes holds light.
  */
 export function makePlate(
   id: string,
   name: string,
-  stored: Picture,
+  file: Picture,
   roles: Readonly<Record<string, Role>> = {},
 ): Plate {
-  const picture = fillFrame(stored);
+  const framed = fillFrame(file);
+  const lit = passesOf(framed, roles).filter(holdsLight);
+  const blended = new Set(lit.flatMap(({ channels }) => channels.map(({ channel }) => channel)));
+  const { picture, stored } = squarePixels(framed, (channel) => blended.has(channel));
+  return withRoles({ id, name, picture, stored }, roles);
+}
+
+/** A plate whose passes are told apart anew. */
+export function withRoles(
+  { id, name, picture, stored }: Pick<Plate, 'id' | 'name' | 'picture' | 'stored'>,
+  roles: Readonly<Record<string, Role>>,
+): Plate {
   const passes = passesOf(picture, roles);
   const beauty = findBeauty(passes);
   if (!beauty) {
@@ -69,6 +84,7 @@ export function makePlate(
     frame: frameOf(picture),
     whole: { x: 0, y: 0, width: picture.width, height: picture.height },
     toWorking: primaries && toRec709(primaries),
+    stored,
   };
 }
 

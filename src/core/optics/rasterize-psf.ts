@@ -14,14 +14,18 @@ export interface RasterizedPsf {
   outside: number[];
 }
 
-/**
- * Lays a point's images, one a channel, on pixels, `unit` of which are a wavelength times f-number; all the light of each
- * together is 1.
- */
+/** How a point's images lie on pixels. */
+export interface PsfPlacement extends Size {
+  /** Pixels that a wavelength times the f-number is long. */
+  unit: number;
+  /** Width over height of the pupil, whose image is as much wider as it is narrower. Default 1. */
+  squeeze?: number;
+}
+
+/** Lays a point's images, one a channel, on pixels; all the light of each together is 1. */
 export async function rasterizePsf(
   images: readonly LogPolarPsf[],
-  { width, height }: Size,
-  unit: number,
+  { width, height, unit, squeeze = 1 }: PsfPlacement,
   { kernel, ...options }: DiffractionOptions,
 ): Promise<RasterizedPsf> {
   const columns = 2 * width - 1;
@@ -29,13 +33,17 @@ export async function rasterizePsf(
   const out = [plane(), plane(), plane()] as const;
   const prepared = images.map((image) => ({ image, falls: farSlopes(image), rowLight: sumRows(image) }));
   const totals = prepared.map((one) => integrateOutside(one, () => 0));
-  const { density, rows } = onPixels(prepared, totals, unit, Math.hypot(width, height));
+  const { density, rows } = onPixels(prepared, totals, {
+    unit,
+    squeeze,
+    reach: Math.hypot(width * squeeze, height),
+  });
   const first = images[0]!.first + Math.log(unit);
-  const sums = await kernel.rasterize({ image: density, rows, first, width, height, out }, options);
+  const sums = await kernel.rasterize({ image: density, rows, first, squeeze, width, height, out }, options);
   const edge = (cosine: number, sine: number): number =>
-    Math.min((width - 0.5) / Math.abs(cosine), (height - 0.5) / Math.abs(sine)) / unit;
+    Math.min(((width - 0.5) * squeeze) / Math.abs(cosine), (height - 0.5) / Math.abs(sine)) / unit;
   const ownPixel = (cosine: number, sine: number): number =>
-    0.5 / Math.max(Math.abs(cosine), Math.abs(sine)) / unit;
+    Math.min((0.5 * squeeze) / Math.abs(cosine), 0.5 / Math.abs(sine)) / unit;
   const outside = prepared.map((one, c) => integrateOutside(one, edge) / totals[c]!);
   const laid = out.map((buffer, c) => {
     const values = new Float32Array(buffer);
@@ -73,14 +81,17 @@ function sumRows({ density, rows }: LogPolarPsf): Float64Array {
 function onPixels(
   prepared: readonly PreparedImage[],
   totals: readonly number[],
-  unit: number,
-  reach: number,
+  { unit, squeeze, reach }: { unit: number; squeeze: number; reach: number },
 ): { density: Float32Array; rows: number } {
   const { rows: known, first } = prepared[0]!.image;
   const rows = Math.max(known, Math.ceil((Math.log(reach / unit) - first) / STEP) + 2);
   const density = new Float32Array(4 * rows * ANGLES);
   const [r, g, b] = prepared.map(({ image }) => image.density) as [Float32Array, Float32Array, Float32Array];
-  const [red, green, blue] = totals.map((total) => 1 / (total * unit * unit)) as [number, number, number];
+  const [red, green, blue] = totals.map((total) => squeeze / (total * unit * unit)) as [
+    number,
+    number,
+    number,
+  ];
   for (let i = 0, at = 0; i < known * ANGLES; i++, at += 4) {
     density[at] = r[i]! * red;
     density[at + 1] = g[i]! * green;

@@ -5,6 +5,7 @@ import type { Rectangle } from '../image/rectangle';
 import { writeExr } from '../formats/exr/write';
 import type { TaskRunner } from '../kernels/runtime/parallel';
 import { HALF_MAX, floatsToHalves, limitHalves } from '../image/half';
+import { pixelAspectAttribute, toStoredPixels } from '../image/pixel-aspect';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
 import type { Look } from '../look/look';
 import { cutRegion } from '../light/region';
@@ -41,7 +42,8 @@ export interface Printed {
 }
 
 /**
- * Writes the final as a file. OpenEXR keeps overscan; every other format holds the frame alone. Formats of whole numbers
+ * Writes the final as a file. OpenEXR keeps overscan and the shape of the file's pixels; every other format holds the frame
+ * alone, unsqueezed. Formats of whole numbers
  * go through the film's view, the others stay scene-linear.
  */
 export async function print(job: PrintJob): Promise<Printed> {
@@ -56,6 +58,8 @@ export async function print(job: PrintJob): Promise<Printed> {
         `${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`,
       ]
     : [];
+  if (job.plate.stored && job.region)
+    warnings.push('a region is printed with square pixels; the whole picture has those of its file');
   const { progress, runner } = job;
   return { bytes: await writeExr(picture, { progress, runner }), warnings };
 }
@@ -77,19 +81,26 @@ function finalPicture(
   format: Extract<PrintFormat, { kind: 'exr' }>,
 ): { picture: Picture; clipped: number } {
   const { plate, light, region } = job;
+  const { stored } = plate;
+  // A region, or a smaller picture, keeps square pixels.
+  const squeezed = light.scale === 1 && !region ? stored : undefined;
   const own = plate.sampleType === 'half' ? 'half' : 'float';
   const type = format.samples === 'plate' ? own : format.samples;
   const picture: Picture = {
-    ...emptyPicture(light.width, light.height),
-    ...windows(plate.picture, light, region),
+    ...emptyPicture((squeezed ?? light).width, (squeezed ?? light).height),
+    ...(squeezed
+      ? { dataWindow: squeezed.dataWindow, displayWindow: squeezed.displayWindow }
+      : windows(plate.picture, light, region)),
   };
+  if (squeezed) picture.attributes.set(...pixelAspectAttribute(squeezed.aspect));
   for (const [name, attribute] of plate.picture.attributes) {
     // The final is in the primaries of the bench, whatever the plate came in.
     const stale = attribute.type === 'preview' || (name === 'chromaticities' && plate.toWorking);
     if (!stale) picture.attributes.set(name, attribute);
   }
   let clipped = 0;
-  const add = (name: string, plane: Float32Array): void => {
+  const add = (name: string, square: Float32Array): void => {
+    const plane = squeezed ? toStoredPixels(square, light, squeezed) : square;
     if (type === 'float') return addChannel(picture, name, 'float', plane);
     const halves = floatsToHalves(plane);
     clipped += limitHalves(halves);

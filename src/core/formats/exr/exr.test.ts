@@ -349,19 +349,15 @@ describe('writing', () => {
     await expect(writeExr(picture)).rejects.toThrow(/256 bytes/);
   });
 
-  it('says that its pixels are not square, and that its primaries span no colours', async () => {
+  it('says that its primaries span no colours', async () => {
     const picture = samplePicture(2, 2, () => 1);
     const floats = (...values: number[]): Uint8Array => new Uint8Array(Float32Array.from(values).buffer);
-    picture.attributes.set('pixelAspectRatio', { type: 'float', bytes: floats(2) });
     picture.attributes.set('chromaticities', {
       type: 'chromaticities',
       bytes: floats(0, 0, 0, 0, 0, 0, 0.3, 0.3),
     });
     const { warnings } = await readExr(await writeExr(picture));
-    expect(warnings).toEqual([
-      expect.stringContaining('span no colours'),
-      expect.stringContaining('2 times as wide'),
-    ]);
+    expect(warnings).toEqual([expect.stringContaining('span no colours')]);
   });
 
   it('takes a channel named __proto__ for a channel like any other', async () => {

@@ -36,8 +36,8 @@ export function joinParts(parts: readonly StoredPart[]): Picture {
     }
   }
   const { attributes } = main ?? first;
-  const about = [chromaticitiesWarning(attributes), pixelAspectWarning(attributes)];
-  warnings.push(...about.filter((warning) => warning !== undefined));
+  const about = chromaticitiesWarning(attributes);
+  if (about) warnings.push(about);
   return {
     width,
     height,
@@ -49,15 +49,6 @@ export function joinParts(parts: readonly StoredPart[]): Picture {
     attributes,
     warnings,
   };
-}
-
-/** What is to be said of pixels that are not square. */
-function pixelAspectWarning(attributes: StoredPart['attributes']): string | undefined {
-  const attribute = attributes.get('pixelAspectRatio');
-  if (attribute?.type !== 'float' || attribute.bytes.length !== 4) return undefined;
-  const ratio = new DataView(attribute.bytes.buffer, attribute.bytes.byteOffset).getFloat32(0, true);
-  if (!(ratio > 0) || Math.abs(ratio - 1) < 1e-3) return undefined;
-  return `its pixels are ${Number(ratio.toPrecision(4))} times as wide as they are high; they are shown and computed as squares, so that what is round on the bench will not be on the unsqueezed picture`;
 }
 
 /** The part whose channels keep their bare names. */

@@ -33,6 +33,8 @@ export interface RasterInput {
   rows: number;
   /** Logarithm of the first row's distance, in pixels. */
   first: number;
+  /** Distances across count by so much, over 0: less than 1 draws the image out sideways. */
+  squeeze: number;
   width: number;
   height: number;
   /** For each channel the rows from the source's own downwards, each from `-(width - 1)` to `width - 1`. */

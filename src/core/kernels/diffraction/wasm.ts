@@ -192,7 +192,7 @@ class DiffractionWorkspace {
   }
 
   async rasterize(
-    { image, rows, first, width, height, out }: RasterInput,
+    { image, rows, first, squeeze, width, height, out }: RasterInput,
     options: RunOptions,
   ): Promise<[number, number, number]> {
     const { arena, plan } = this;
@@ -202,6 +202,7 @@ class DiffractionWorkspace {
     plan.set('image', this.writeFloats(image));
     plan.set('imageRows', rows);
     plan.set('firstLog', first);
+    plan.set('squeeze', squeeze);
     plan.set('width', width);
     const sumsAt = plan.allocate('sums', 32 * tasks);
     const address = plan.address;

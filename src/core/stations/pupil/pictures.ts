@@ -7,7 +7,7 @@ import type { Look } from '../../look/look';
 import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
 import { rasterizePsf } from '../../optics/rasterize-psf';
-import { spikeImages } from '../veil/parts/spikes';
+import { spikeImages, spikeSqueeze } from '../veil/parts/spikes';
 
 /** The pupil, drawn, and the image of a point through it. */
 export interface PupilPictures {
@@ -58,9 +58,13 @@ async function paintPoint(
   kernel: DiffractionKernel,
 ): Promise<RgbaImage> {
   const images = await spikeImages(look, { kernel, size: COMPUTED, ...(image && { image }) });
-  const { rows } = await rasterizePsf(images, { width: POINT_HALF, height: POINT_HALF }, POINT_HALF / REACH, {
-    kernel,
-  });
+  const placement = {
+    width: POINT_HALF,
+    height: POINT_HALF,
+    unit: POINT_HALF / REACH,
+    squeeze: spikeSqueeze(look),
+  };
+  const { rows } = await rasterizePsf(images, placement, { kernel });
   const side = 2 * POINT_HALF - 1;
   const last = side * POINT_HALF - 1;
   const pixels = new Uint8ClampedArray(side * side * 4);

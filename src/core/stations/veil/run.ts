@@ -9,6 +9,7 @@ import { blendOf } from './blend';
 import { applyScatter } from './composite';
 import { computeFeed, type CachedFeed } from './fed-light';
 import { veilParts, type VeilPart } from './parts';
+import { spikeSqueeze } from './parts/spikes';
 import { scatterFeed } from './scatter';
 
 /** Width of the replicated border, as a share of the frame's height. */
@@ -26,7 +27,7 @@ export const veilEffect: StationEffect = {
     look.veil,
     look.plate,
     look.masks,
-    look.veil.spikes.on && look.veil.spikes.amount > 0 && look.pupil,
+    look.veil.spikes.on && look.veil.spikes.amount > 0 && [look.pupil, spikeSqueeze(look)],
     needsCamera(look) && look.camera,
   ],
   reach: () => Infinity,

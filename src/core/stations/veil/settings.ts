@@ -284,6 +284,11 @@ export const veilSettings = section('Veil', {
       },
       shown: { factor: 100, unit: '%', digits: 0 },
     }),
+    squeezed: toggle({
+      label: 'Squeezed',
+      help: 'Anamorphic: the spikes are as much wider than high as the blur discs of Focus are narrower',
+      default: false,
+    }),
     tint: tint('spikes'),
     feed: ownFeed('Spikes'),
   }),

@@ -14,8 +14,10 @@ const BAR = 20;
 export function PupilView() {
   const look = useShot((state) => state.look);
   const { fStop } = look.camera;
-  const { softness, saturation } = look.veil.spikes;
-  const pictures = useLatest(JSON.stringify([look.pupil, fStop, softness, saturation]), () =>
+  const { softness, saturation, squeezed } = look.veil.spikes;
+  const { squeeze } = look.focus;
+  const key = [look.pupil, fStop, softness, saturation, squeezed && squeeze];
+  const pictures = useLatest(JSON.stringify(key), () =>
     askStation({ name: 'pupilPictures', look: useShot.getState().look, input: {} }),
   );
   if (!pictures) return <Box sx={{ height: SIDE + 44 }} />;

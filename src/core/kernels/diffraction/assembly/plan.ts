@@ -29,6 +29,8 @@ export class Plan {
   imageRows: i32;
   /** Logarithm of the first row's distance in pixels. */
   firstLog: f32;
+  /** Distances across count by so much: less than 1 draws the image out sideways. */
+  squeeze: f32;
   /** Pixels to the right of the source, its own included. */
   width: i32;
   /** Sums of the pixels that each task laid, four doubles a task. */

@@ -16,7 +16,8 @@ export function antialiasRows(at: usize, from: i32, to: i32, scratch: usize): vo
   const bytes = <usize>ANGLES * CELL;
   for (let row = from; row < to; row++) {
     const distance = Math.exp(<f64>plan.firstLog + <f64>row * <f64>STEP);
-    const pixel: f64 = distance > <f64>NEAR + 0.35 ? 1 : 1 / <f64>FINE;
+    const side = max<f64>(1, <f64>plan.squeeze);
+    const pixel: f64 = distance > <f64>NEAR + 0.35 ? side : side / <f64>FINE;
     const width = min<f64>(<f64>ANGLES, (pixel / distance) * (<f64>ANGLES / Math.PI));
     // Two cells are what is read anyway.
     if (width < 1) continue;
@@ -143,7 +144,7 @@ export function rasterRows(at: usize, from: i32, to: i32, out: usize, task: i32)
     const line = out + ((<usize>((dy - from) * columns)) << 2);
     const middle = line + ((<usize>(width - 1)) << 2);
     if (dy <= NEAR) nearPixels(plan, middle, plane, dy);
-    const start = farStart(dy);
+    const start = farStart(dy, plan.squeeze);
     for (let dx = start; dx < width; dx += 4) farPixels(plan, middle, plane, dx, dy, width);
     if (dy === 0) mirrorRow(middle, plane, width);
     sumRow(line, plane, columns, dy === 0 ? 0.5 : 1);
@@ -154,10 +155,15 @@ export function rasterRows(at: usize, from: i32, to: i32, out: usize, task: i32)
 }
 
 /** The first column to the right of the source that is not near it. */
-function farStart(dy: i32): i32 {
+function farStart(dy: i32, squeeze: f32): i32 {
   let dx = 0;
-  while (dx * dx + dy * dy <= NEAR * NEAR) dx++;
+  while (isNear(dx, dy, squeeze)) dx++;
   return dx;
+}
+
+function isNear(dx: i32, dy: i32, squeeze: f32): bool {
+  const x = <f32>dx * squeeze;
+  return x * x + <f32>(dy * dy) <= <f32>(NEAR * NEAR);
 }
 
 function put(place: usize, plane: usize, light: v128): void {
@@ -168,7 +174,8 @@ function put(place: usize, plane: usize, light: v128): void {
 
 /** Four pixels to the right of the source's column and the four that mirror them. */
 function farPixels(plan: Plan, middle: usize, plane: usize, dx: i32, dy: i32, width: i32): void {
-  const x = f32x4.add(f32x4.splat(<f32>dx), f32x4(0, 1, 2, 3));
+  const places = f32x4.add(f32x4.splat(<f32>dx), f32x4(0, 1, 2, 3));
+  const x = f32x4.mul(places, f32x4.splat(plan.squeeze));
   const y = f32x4.splat(<f32>dy);
   const square = f32x4.add(f32x4.mul(x, x), f32x4.mul(y, y));
   const perRow: f32 = 1 / STEP;
@@ -197,12 +204,12 @@ function pixelPair(plan: Plan, middle: usize, plane: usize, dx: i32, row: f32, t
 /** Pixels near the source, each the mean of many points. */
 function nearPixels(plan: Plan, middle: usize, plane: usize, dy: i32): void {
   const share = f32x4.splat(1 / <f32>(FINE * FINE));
-  const most = min<i32>(NEAR, plan.width - 1);
+  const most = min<i32>(<i32>(<f32>NEAR / plan.squeeze), plan.width - 1);
   for (let dx = -most; dx <= most; dx++) {
-    if (dx * dx + dy * dy > NEAR * NEAR || (dy === 0 && dx <= 0)) continue;
+    if (!isNear(dx, dy, plan.squeeze) || (dy === 0 && dx <= 0)) continue;
     let light = f32x4.splat(0);
     for (let k = 0; k < FINE * FINE; k++) {
-      const x = <f64>dx + (<f64>(k % FINE) + 0.5) / <f64>FINE - 0.5;
+      const x = <f64>plan.squeeze * (<f64>dx + (<f64>(k % FINE) + 0.5) / <f64>FINE - 0.5);
       const y = <f64>dy + (<f64>(k / FINE) + 0.5) / <f64>FINE - 0.5;
       const row = (0.5 * Math.log(x * x + y * y) - <f64>plan.firstLog) / <f64>STEP;
       const turn = (Math.atan2(y, x) / Math.PI + 0.5) * <f64>ANGLES - 0.5;

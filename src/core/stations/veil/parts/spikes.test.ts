@@ -25,7 +25,7 @@ describe('spikes on pixels', () => {
   it.each([0.02, 1, 12])(
     'hold all of the light, wherever it falls, at %d pixels a wavelength times f-number',
     async (unit) => {
-      const laid = await rasterizePsf(images, { width, height }, unit, { kernel });
+      const laid = await rasterizePsf(images, { width, height, unit }, { kernel });
       laid.rows.forEach((rows, c) => {
         const columns = 2 * width - 1;
         let sum = 0;
@@ -37,13 +37,36 @@ describe('spikes on pixels', () => {
     },
   );
 
+  // Source: the similarity theorem (Goodman 1968): a pupil of half the width has an image of twice the width.
+  it.each([0.5, 0.8, 1.25])('are as much wider as a pupil squeezed to %d is narrower', async (squeeze) => {
+    const unit = 6;
+    const plain = await rasterizePsf(images, { width: 240, height: 60, unit }, { kernel });
+    const drawn = await rasterizePsf(images, { width: 240, height: 60, unit, squeeze }, { kernel });
+    const columns = 2 * 240 - 1;
+    const at = (rows: Float32Array, x: number, y: number): number => rows[y * columns + 239 + x]!;
+    plain.rows.forEach((rows, c) => {
+      const wide = drawn.rows[c]!;
+      let sum = 0;
+      for (let i = 0; i < wide.length; i++) sum += i < columns ? wide[i]! : 2 * wide[i]!;
+      expect(sum + drawn.outside[c]!).toBeCloseTo(1, 4);
+      // The mean over a pixel is over another part of the pattern: it differs a little.
+      for (const [x, y] of [
+        [20, 0],
+        [20, 4],
+        [-40, 8],
+        [0, 5],
+      ] as const)
+        expect(Math.abs(at(wide, x / squeeze, y) / (squeeze * at(rows, x, y)) - 1)).toBeLessThan(0.1);
+    });
+  });
+
   // Source: Airy (1835), (2 J1(x) / x)^2 with x = pi r / (lambda N), by its series; a round pupil, one wavelength.
   it('have a smooth core of the right shape when they are much larger than pixels', async () => {
     const size = 256;
     const open = pupilAmplitude({ blades: 0, curvature: 1, rotation: 0 }, lookWith().pupil, size);
     const point = await diffraction(open, { kernel });
     const unit = 60;
-    const { rows } = await rasterizePsf([point, point, point], { width: 64, height: 64 }, unit, { kernel });
+    const { rows } = await rasterizePsf([point, point, point], { width: 64, height: 64, unit }, { kernel });
     const [columns, middle] = [2 * 64 - 1, 63];
     const airy = (r: number): number => {
       const q = ((Math.PI * r) / unit / 2) ** 2;
@@ -65,9 +88,13 @@ describe('spikes on pixels', () => {
       },
     );
     const side = 80;
-    const { rows } = await rasterizePsf(turned, { width: side, height: side }, 0.05, {
-      kernel,
-    });
+    const { rows } = await rasterizePsf(
+      turned,
+      { width: side, height: side, unit: 0.05 },
+      {
+        kernel,
+      },
+    );
     // The edges of a square on its corner face 45 degrees to the side: along that line, what lies across it.
     const angle = ((45 + rotation) * Math.PI) / 180;
     const [c, s] = [Math.cos(angle), Math.sin(angle)];
@@ -87,7 +114,7 @@ describe('spikes on pixels', () => {
   });
 
   it('are the same turned half way round', async () => {
-    const laid = await rasterizePsf(images, { width: 20, height: 10 }, 2, { kernel });
+    const laid = await rasterizePsf(images, { width: 20, height: 10, unit: 2 }, { kernel });
     const { rows } = halfKernel(laid.rows[0]!, 20);
     const [below, above] = [new Float32Array(39), new Float32Array(39)];
     rows(4, below);
@@ -107,9 +134,13 @@ describe('spikes on pixels', () => {
   // The pattern at half the pixels is that of the whole, four pixels in one.
   it('look the same at half the size', async () => {
     const at = async (side: number, unit: number): Promise<(x: number, y: number) => number> => {
-      const { rows } = await rasterizePsf(images, { width: side, height: side }, unit, {
-        kernel,
-      });
+      const { rows } = await rasterizePsf(
+        images,
+        { width: side, height: side, unit },
+        {
+          kernel,
+        },
+      );
       return (x, y) => rows[1]![y * (2 * side - 1) + side - 1 + x]!;
     };
     const [large, small] = [await at(200, 4), await at(100, 2)];

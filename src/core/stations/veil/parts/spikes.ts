@@ -67,9 +67,13 @@ export function spikeUnit({ camera, veil }: Look, frameWidth: number): number {
   return (millimetres * frameWidth) / camera.sensorWidth;
 }
 
+/** Width over height of the pupil that makes the spikes. */
+export const spikeSqueeze = ({ focus, veil }: Look): number => (veil.spikes.squeezed ? focus.squeeze : 1);
+
 const make: PartFactory = (look, context) => {
   const { on, amount, tint, feed } = look.veil.spikes;
   const unit = spikeUnit(look, context.frame.width);
+  const squeeze = spikeSqueeze(look);
   // A missing image is told only where the spikes are seen.
   const mask = on && amount > 0 ? pupilImage(look, context) : undefined;
   const size = context.draft ? DRAFT_SIZE : PUPIL_SIZE;
@@ -81,7 +85,7 @@ const make: PartFactory = (look, context) => {
       amount,
       tint,
       ...feedOf(look, feed),
-      key: `${image} ${unit}`,
+      key: `${image} ${unit} ${squeeze}`,
       async kernels(width, height) {
         const { diffraction: kernel, signal } = context;
         const images = await context.cache.getOrCompute(
@@ -89,7 +93,7 @@ const make: PartFactory = (look, context) => {
           () => spikeImages(look, { kernel, signal, size, ...(mask && { image: mask }) }),
           (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
         );
-        const { rows } = await rasterizePsf(images, { width, height }, unit, { kernel, signal });
+        const { rows } = await rasterizePsf(images, { width, height, unit, squeeze }, { kernel, signal });
         return rows.map((plane) => halfKernel(plane, width));
       },
     },
