@@ -254,6 +254,14 @@ describe('bokelux optics', () => {
   });
 
   it('says the same in words, and what is no distance', async () => {
+    const within = await bokelux(
+      'optics',
+      '--set',
+      'camera.focalLength=35',
+      '--set',
+      'camera.focusDistance=0.03',
+    );
+    expect(within.out).toMatch(/sharp nowhere.*\n[^]*no blur discs: focus beyond 0.035 m/);
     expect((await bokelux('optics')).out).toMatch(/sharp from .* hyperfocal distance/);
     const wrong = await bokelux('optics', '--at', '1,near');
     expect([wrong.code, wrong.err]).toEqual([2, expect.stringMatching(/"near" is no distance/)]);

@@ -5,6 +5,7 @@ import {
   acceptableBlur,
   airyRadius,
   blurDiameter,
+  canFocus,
   fieldOfView,
   hyperfocal,
   pupilDiameter,
@@ -33,19 +34,21 @@ function optics(shot: string | undefined, options: OpticsOptions): void {
   const part = options.height
     ? sensorPart(camera, options.width / options.height)
     : { width: sensorWidth, height: sensorHeight };
+  const focusable = canFocus(camera);
   const report = {
     camera,
+    focusable,
     breathing: focus.breathing,
     hyperfocal: hyperfocal(camera),
-    near,
-    far: Number.isFinite(far) ? far : null,
+    near: focusable ? near : null,
+    far: focusable && Number.isFinite(far) ? far : null,
     acceptableBlur: acceptableBlur(camera),
     sensorPart: part,
     fieldOfView: fieldOfView(camera, part),
     pupilDiameter: pupilDiameter(camera),
     airyRadius: airyRadius(camera),
     width: options.width,
-    blur: distances.map((distance) => {
+    blur: (focusable ? distances : []).map((distance) => {
       const millimetres = blurDiameter(camera, distance, focus.breathing);
       return {
         distance: Number.isFinite(distance) ? distance : null,
@@ -74,8 +77,9 @@ interface Report {
     fStop: number;
     focusDistance: number;
   };
+  focusable: boolean;
   hyperfocal: number;
-  near: number;
+  near: number | null;
   far: number | null;
   sensorPart: { width: number; height: number };
   fieldOfView: { horizontal: number; vertical: number; diagonal: number };
@@ -91,7 +95,7 @@ function inWords(report: Report): string {
     value === null ? 'infinity' : `${Number(value.toPrecision(5))} m`;
   const lines = [
     `${camera.focalLength} mm f/${camera.fStop} on ${camera.sensorWidth} x ${camera.sensorHeight} mm, focused at ${m(camera.focusDistance)}`,
-    `sharp from ${m(report.near)} to ${m(report.far)}; hyperfocal distance ${m(report.hyperfocal)}`,
+    `${report.focusable ? `sharp from ${m(report.near)} to ${m(report.far)}` : 'sharp nowhere: a lens forms no image of what lies within its focal length'}; hyperfocal distance ${m(report.hyperfocal)}`,
     `view ${view.horizontal.toFixed(2)} x ${view.vertical.toFixed(2)} degrees, ${view.diagonal.toFixed(2)} across the diagonal, of ${part.width.toFixed(2)} x ${part.height.toFixed(2)} mm of the sensor`,
     `pupil ${report.pupilDiameter.toFixed(2)} mm; first dark ring of diffraction ${report.airyRadius.toFixed(2)} um at 550 nm`,
     '',
@@ -101,6 +105,7 @@ function inWords(report: Report): string {
         `  ${m(distance).padStart(12)}  ${millimetres.toFixed(4)} mm  ${pixels.toFixed(2)} px`,
     ),
   ];
+  if (!report.focusable) lines.splice(-1, 1, `no blur discs: focus beyond ${m(camera.focalLength / 1000)}`);
   return lines.join('\n');
 }
 

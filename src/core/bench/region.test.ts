@@ -26,7 +26,19 @@ function night(): Plate {
     for (const [x, y, value] of lamps)
       for (let k = 0; k < 9; k++) plane[(y + Math.floor(k / 3)) * WIDTH + x + (k % 3)] = value;
     addChannel(picture, name, 'float', plane);
+    addChannel(
+      picture,
+      `emission.${name}`,
+      'float',
+      plane.map((value) => (value > 100 ? value : 0)),
+    );
   }
+  addChannel(
+    picture,
+    'A',
+    'float',
+    Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => (Math.floor(i / WIDTH) < 190 ? 1 : 0.25)),
+  );
   const depth = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => (i % WIDTH < 300 ? 4 : 9));
   addChannel(picture, 'Z', 'float', depth);
   return makePlate('p', 'night.exr', picture);
@@ -69,10 +81,21 @@ describe('a region that is computed by itself', () => {
     [['veil.streak.amount=0.02', 'veil.halo.amount=0.02', 'veil.diffusion.amount=0.1']],
     [['veil.dirt.amount=0.03', 'veil.bloom.amount=0.02', 'veil.bloom.law=eye']],
     [['focus.on=true', 'camera.fStop=1.4', 'camera.focusDistance=4', 'veil.bloom.amount=0.03']],
+    // Light of a pass from afar is seen through the lens as the picture is.
+    [['focus.on=true', 'camera.fStop=1.4', 'veil.bloom.amount=0.03', 'veil.feed.pass=emission']],
   ])('looks as in the whole with %j', async (settings) => {
     const { most, mean } = await difference(lookOf(...settings));
     expect(mean).toBeLessThan(0.005);
     expect(most).toBeLessThan(0.06);
+  });
+
+  it('spreads alpha as the whole does', async () => {
+    const look = lookOf('focus.on=true', 'camera.fStop=1.4', 'camera.focusDistance=2');
+    const { light } = await evaluate(look, context(), { scale: 1 });
+    const whole = cutRegion(light, REGION).alpha!;
+    const part = (await evaluateRegion(look, context(), REGION)).alpha!;
+    expect(whole.some((value) => value > 0.3 && value < 0.9)).toBe(true);
+    whole.forEach((value, i) => expect(Math.abs(part[i]! - value)).toBeLessThan(0.02));
   });
 
   it('may lie in a corner, or be all of the picture', async () => {

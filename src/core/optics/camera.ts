@@ -26,13 +26,18 @@ export function hyperfocal(camera: Camera, blur = acceptableBlur(camera)): numbe
   return (focalLength ** 2 / (fStop * blur) + focalLength) / MM;
 }
 
+/** Whether a lens can be focused where it is: within its focal length no real image comes to be. */
+export function canFocus({ focusDistance, focalLength }: Camera): boolean {
+  return focusDistance * MM > focalLength;
+}
+
 /** Nearest and farthest distance that counts as sharp, in metres; the far one may be infinite (Ray 1988). */
 export function sharpLimits(camera: Camera, blur = acceptableBlur(camera)): { near: number; far: number } {
   const { focusDistance: s, focalLength } = camera;
   const h = hyperfocal(camera, blur);
   const f = focalLength / MM;
   // Within the focal length nothing is sharp on the sensor, whatever its distance.
-  if (s <= f) return { near: s, far: s };
+  if (!canFocus(camera)) return { near: s, far: s };
   const near = (s * (h - f)) / (h + s - 2 * f);
   return { near, far: s >= h ? Infinity : (s * (h - f)) / (h - s) };
 }

@@ -16,6 +16,7 @@ import {
   readDepth,
   shareAt,
 } from './depth';
+import { barrelShare } from './barrel';
 import { cellOf, DiscSet, type DiscShape } from './discs';
 import { pupilMask } from '../../optics/pupil-mask';
 import { blurRadius } from './run';
@@ -53,6 +54,42 @@ async function through(plate: Plate, look: Look, scale = 1): Promise<Rgb> {
 
 const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
 const FAR = 1e6;
+
+describe('the barrel', () => {
+  // Source: the area that two equal circles have in common (geometry): (2 acos(d / 2) - d sqrt(1 - d^2 / 4)) / pi of one.
+  it.each([0, 0.3, 0.7, 1])('lets through what two circles have in common, moved by %d', (distance) => {
+    const share = barrelShare({
+      pupil: { blades: 0, curvature: 1, rotation: 0 },
+      obstruction: 0,
+      catsEye: 1,
+    });
+    const lens = (2 * Math.acos(distance / 2) - distance * Math.sqrt(1 - distance ** 2 / 4)) / Math.PI;
+    for (const [u, v] of [
+      [distance, 0],
+      [0, -distance],
+      [distance * Math.SQRT1_2, distance * Math.SQRT1_2],
+    ] as const)
+      expect(share(u, v)).toBeCloseTo(lens, 2);
+  });
+
+  it('takes light from the corners when it is asked to, in focus and out of it', async () => {
+    const even = () => 1;
+    for (const distance of [2, FAR]) {
+      const kept = await through(
+        plateOf(even, () => distance),
+        lensOf(6, 'focus.catsEye=1'),
+      );
+      const cut = await through(
+        plateOf(even, () => distance),
+        lensOf(6, 'focus.catsEye=1', 'focus.catsEyeDims=true'),
+      );
+      expect(kept[1][0]).toBeCloseTo(1, 4);
+      expect(cut[1][0]).toBeGreaterThan(0.39);
+      expect(cut[1][0]).toBeLessThan(0.5);
+      expect(cut[1][MIDDLE]).toBeGreaterThan(0.94);
+    }
+  });
+});
 
 describe('a blur disc', () => {
   const pupil = { blades: 0, curvature: 0, rotation: 0 };

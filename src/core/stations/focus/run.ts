@@ -1,5 +1,6 @@
 import type { Light } from '../../light/light';
-import type { Rgb } from '../../image/rgb';
+import type { Rectangle } from '../../image/rectangle';
+import { mapRgb, type Rgb } from '../../image/rgb';
 import { pupilImage } from '../../light/image';
 import { scaledFrame, scaledSize, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
@@ -9,6 +10,7 @@ import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
 import { shapeAt } from '../../optics/pupil';
 import { hasMarks, pupilMask } from '../../optics/pupil-mask';
+import { barrelShare } from './barrel';
 import { readDepth } from './depth';
 import { cellOf, DiscSet } from './discs';
 
@@ -34,7 +36,8 @@ export const focusEffect: StationEffect = {
       largest = Math.max(largest, Math.abs(radius));
     return largest;
   },
-  async run(light, look, context) {
+  async run(incoming, look, context) {
+    const light = dimByBarrel(incoming, look, context.plate);
     const radius = await radiusPlane(look, light.scale, context);
     if (radius.every((r) => Math.abs(r) <= IN_FOCUS_RADIUS)) return { light };
     const { width, height } = light;
@@ -55,8 +58,7 @@ export const focusEffect: StationEffect = {
         }),
       (set) => set.bytes,
     );
-    const frame = scaledFrame(context.plate, light.scale);
-    const half = Math.hypot(frame.width, frame.height) / 2;
+    const { frame, half } = fieldOf(context.plate, light.scale);
     const cells = (count: number, middle: number): Uint8Array =>
       Uint8Array.from({ length: count }, (_, k) =>
         settings.catsEye > 0 ? cellOf((k + 0.5 - middle) / half) : 0,
@@ -90,6 +92,31 @@ export const focusEffect: StationEffect = {
     return { light: { ...withBase(light, rgb), alpha: blurred } };
   },
 };
+
+/** The frame at a scale, and half its diagonal. */
+function fieldOf(plate: Plate, scale: number): { frame: Rectangle; half: number } {
+  const frame = scaledFrame(plate, scale);
+  return { frame, half: Math.hypot(frame.width, frame.height) / 2 };
+}
+
+/** The light that the barrel lets through, if what it cuts off is to be lost. */
+function dimByBarrel(light: Light, look: Look, plate: Plate): Light {
+  const { catsEye, catsEyeDims } = look.focus;
+  if (!catsEyeDims || catsEye <= 0) return light;
+  const pupil = shapeAt(look.pupil, look.camera.fStop);
+  const share = barrelShare({ pupil, obstruction: look.pupil.obstruction, catsEye });
+  const { frame, half } = fieldOf(plate, light.scale);
+  const { width } = light;
+  const [cx, cy] = [frame.x + frame.width / 2, frame.y + frame.height / 2];
+  const passed = light.total[0].map((_, i) =>
+    share(((i % width) + 0.5 - cx) / half, (Math.floor(i / width) + 0.5 - cy) / half),
+  );
+  const rgb = mapRgb(light.total, (plane) => plane.map((value, i) => value * passed[i]!));
+  return {
+    ...withBase(light, rgb),
+    key: `${light.key} barrel ${JSON.stringify([pupil, look.pupil.obstruction, catsEye])}`,
+  };
+}
 
 /** Focus changes where light falls, not what is added to it: its result is the new base. */
 function withBase(light: Light, rgb: Rgb): Light {

@@ -60,6 +60,11 @@ export const focusSettings = section('Focus', {
     default: 0,
     shown: { factor: 100, unit: '%', digits: 0 },
   }),
+  catsEyeDims: toggle({
+    label: 'Barrel dims',
+    help: "Whether what the barrel cuts off for the cat's eye is lost, in focus as well as out of it; otherwise the cut discs keep the light of whole ones",
+    default: false,
+  }),
   rim: number({
     label: 'Rim',
     help: 'Spherical aberration: over 0 discs behind the focus have a bright rim and those before it a soft one; below 0 the other way',

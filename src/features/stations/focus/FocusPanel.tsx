@@ -4,7 +4,14 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
-import { fieldOfView, hyperfocal, pupilDiameter, sensorPart, sharpLimits } from '../../../core/optics/camera';
+import {
+  canFocus,
+  fieldOfView,
+  hyperfocal,
+  pupilDiameter,
+  sensorPart,
+  sharpLimits,
+} from '../../../core/optics/camera';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
@@ -128,7 +135,7 @@ function CameraFacts() {
   const { horizontal, vertical } = fieldOfView(lens, part);
   const isWhole = !part || Math.abs(part.height / lens.sensorHeight - 1) < 0.005;
   const facts: [string, string][] = [
-    ['sharp', `${metres(near)} to ${metres(far)}`],
+    ['sharp', canFocus(lens) ? `${metres(near)} to ${metres(far)}` : 'nowhere: within the focal length'],
     ['hyperfocal', metres(hyperfocal(lens))],
     ['view', `${horizontal.toFixed(1)} deg across, ${vertical.toFixed(1)} high`],
     ...(isWhole
