@@ -99,7 +99,10 @@ describe('pixels that are not square', () => {
     ],
     ['diffusion', ['veil.bloom.amount=0', 'veil.diffusion.on=true', 'veil.diffusion.amount=0.3']],
     ['halo', ['veil.bloom.amount=0', 'veil.halo.on=true', 'veil.halo.amount=0.3', 'veil.halo.radius=0.1']],
-    ['discs', ['veil.on=false', 'focus.on=true', 'camera.focusDistance=1', 'camera.fStop=2', 'focus.amount=4']],
+    [
+      'discs',
+      ['veil.on=false', 'focus.on=true', 'camera.focusDistance=1', 'camera.fStop=2', 'focus.amount=4'],
+    ],
   ])('give round %s on the unsqueezed picture', async (_, settings) => {
     const [width, height] = [120, 160];
     const middle = 80 * width + 60;
