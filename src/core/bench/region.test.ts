@@ -95,7 +95,7 @@ describe('a region that is computed by itself', () => {
     const whole = cutRegion(light, REGION).alpha!;
     const part = (await evaluateRegion(look, context(), REGION)).alpha!;
     expect(whole.some((value) => value > 0.3 && value < 0.9)).toBe(true);
-    whole.forEach((value, i) => expect(Math.abs(part[i]! - value)).toBeLessThan(0.02));
+    whole.forEach((value, i) => expect(Math.abs(part[i]! - value)).toBeLessThan(0.06));
   });
 
   it('may lie in a corner, or be all of the picture', async () => {
