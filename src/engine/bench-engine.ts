@@ -78,6 +78,10 @@ export class BenchEngine {
     return this.plates.openImage(key, file);
   }
 
+  closeImage(key: string): void {
+    this.plates.closeImage(key);
+  }
+
   show(request: ShowRequest): Promise<Outcome<Shown>> {
     return this.lanes.run(request.lane, (options) => this.views.show(request, options));
   }

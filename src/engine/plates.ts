@@ -56,7 +56,7 @@ export class Plates {
     this.context.cache.drop(`${id} `);
   }
 
-  /** Opens an image for looks to name; `key` tells it from others that had its name. */
+  /** Opens an image, which looks name by its key; messages call it by its name. */
   openImage(key: string, { name, read }: SourceFile): Promise<Outcome<RgbaImage>> {
     return settle(async () => {
       const image = greyImage(
@@ -64,9 +64,13 @@ export class Plates {
         name,
         mergePictures(await readPassFiles([{ name, read }], this.context.kernels.parallel)),
       );
-      this.context.images.set(name, image);
+      this.context.images.set(key, image);
       return greyThumbnail(image, IMAGE_THUMBNAIL_WIDTH);
     });
+  }
+
+  closeImage(key: string): void {
+    this.context.images.delete(key);
   }
 
   private install(plate: Plate): PlateInfo {

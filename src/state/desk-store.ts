@@ -25,10 +25,16 @@ export interface DeskState extends Placement {
   /** The plate is shown instead, as long as a key is held. */
   holdPlate: boolean;
   dragging: boolean;
+  /** Whether the kept shot has been opened, or found to be none. */
+  isStarted: boolean;
   phase: Phase;
   /** 0 to 1, of what is being computed. */
   progress: number;
   milliseconds: number | null;
+  /** Why the plate of an id in the shot cannot be shown as it is wanted. */
+  failure: { plate: string; line: string } | null;
+  /** While a region is on: whether the figures of the whole picture are of the present look, or of one before it. */
+  figuresOf: 'whole' | 'whole before' | null;
   accounts: Partial<Record<StationId, EnergyAccount>>;
   feed: Shown['feed'];
   ownFeeds: Shown['ownFeeds'];
@@ -42,8 +48,8 @@ export interface DeskState extends Placement {
   arrivals: number;
   /** Id of the reference that stands beside the picture. */
   reference: string | null;
-  /** Index of the plate's version that the wipe compares with, instead of the plate itself. */
-  wipeVersion: number | null;
+  /** The version of a plate that the wipe compares with, instead of the plate itself. */
+  wipeVersion: { plate: string; version: number } | null;
   /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
   overblur: boolean;
   /** What the next click on the picture sets: the focus, or an end of a normalised depth. */
@@ -52,8 +58,8 @@ export interface DeskState extends Placement {
   depthPick: { end: 'near' | 'far'; x: number; y: number; share: number; distance: number } | null;
   /** The shape that the next drag on the picture draws. */
   pen: { mask: string; shape: number } | null;
-  /** The part of the picture that alone is computed, in pixels of the full size. */
-  region: Rectangle | null;
+  /** The part of a plate's picture that alone is computed, in pixels of the full size. */
+  region: (Rectangle & { plate: string }) | null;
   /** Whether the next drag on the picture draws it. */
   drawingRegion: boolean;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */
@@ -74,9 +80,12 @@ export const useDesk = create<DeskState>()((set) => ({
   wipe: null,
   holdPlate: false,
   dragging: false,
+  isStarted: false,
   phase: 'empty',
   progress: 0,
   milliseconds: null,
+  failure: null,
+  figuresOf: null,
   accounts: {},
   feed: undefined,
   ownFeeds: {},

@@ -1,9 +1,15 @@
 import { assignSetting, defaultLook } from '../core/look/look';
 import { SettingError } from '../core/errors';
 import { plateOfFile } from '../core/shot/shot';
-import { beginGesture, endGesture, useShot } from './shot-store';
+import { beginGesture, endGesture, redo, startShot, undo, useShot } from './shot-store';
 
-const history = () => useShot.temporal.getState();
+const history = () => ({
+  ...useShot.temporal.getState(),
+  undo,
+  redo: (steps = 1) => {
+    for (let k = 0; k < steps; k++) redo();
+  },
+});
 const amount = (): number => useShot.getState().look.veil.bloom.amount;
 const fresh = {
   name: 'S',
@@ -14,7 +20,10 @@ const fresh = {
   look: defaultLook(),
 };
 
-beforeEach(() => useShot.getState().replaceShot(fresh));
+beforeEach(() => {
+  endGesture();
+  startShot(fresh);
+});
 
 describe('the shot in memory', () => {
   it('undoes and redoes changes of the look', () => {
@@ -66,10 +75,60 @@ describe('the shot in memory', () => {
     expect(useShot.getState().name).toBe('S');
   });
 
-  it('does not undo plates: their files would be gone', () => {
-    useShot.getState().addPlate(plateOfFile('b', 'b.exr'));
-    expect(history().pastStates).toHaveLength(0);
+  it('undoes plates, their order and roles, but not which one or which frame is looked at', () => {
+    const { addPlate, choosePlate, movePlate, editPlate } = useShot.getState();
+    const names = () => useShot.getState().plates.map(({ id }) => id);
+    addPlate(plateOfFile('b', 'b.exr'));
+    movePlate('b', 0);
+    choosePlate('a');
+    editPlate('a', { frame: 3 });
+    editPlate('a', { roles: { glow: 'emission' } });
+    expect(history().pastStates).toHaveLength(3);
+    choosePlate('b');
+    editPlate('a', { frame: 5 });
+    history().undo();
+    expect(useShot.getState().plates.find(({ id }) => id === 'a')).toMatchObject({ roles: {} });
     expect(useShot.getState().activePlate).toBe('b');
+    history().undo();
+    expect(names()).toEqual(['a', 'b']);
+    expect(useShot.getState().plates[0]!.frame).toBe(5);
+    history().undo();
+    expect([names(), useShot.getState().activePlate]).toEqual([['a'], 'a']);
+    history().redo();
+    expect([names(), useShot.getState().activePlate]).toEqual([['a', 'b'], 'b']);
+  });
+
+  it('gives a drag up that is undone: what the hand goes on to say counts no more', () => {
+    const { change } = useShot.getState();
+    change('veil.bloom.amount', 0.01);
+    const drag = beginGesture();
+    change('veil.bloom.amount', 0.02);
+    change('veil.bloom.amount', 0.03);
+    history().undo();
+    expect(amount()).toBe(0.01);
+    change('veil.bloom.amount', 0.04);
+    expect(amount()).toBe(0.01);
+    expect(history().futureStates).toHaveLength(1);
+    endGesture(drag);
+    change('veil.bloom.amount', 0.05);
+    history().undo();
+    history().undo();
+    expect(amount()).toBe(0);
+  });
+
+  it('is not ended by the end of another drag', () => {
+    const { change } = useShot.getState();
+    const colour = beginGesture();
+    change('veil.bloom.amount', 0.5);
+    beginGesture();
+    endGesture(colour);
+    for (let k = 0; k < 20; k++) change('veil.bloom.amount', 0.02 + k / 1000);
+    expect(history().pastStates).toHaveLength(2);
+  });
+
+  it('makes no step of a value that is there already', () => {
+    useShot.getState().change('veil.bloom.amount', 0);
+    expect(history().pastStates).toHaveLength(0);
   });
 
   it('chooses another plate when the active one is removed', () => {
@@ -82,10 +141,13 @@ describe('the shot in memory', () => {
     expect(useShot.getState()).toMatchObject({ plates: [], activePlate: null });
   });
 
-  it('forgets its steps when another shot comes', () => {
+  it('takes another shot as one step, unless it is the first', () => {
     useShot.getState().change('veil.bloom.amount', 0.2);
     useShot.getState().replaceShot({ ...fresh, name: 'T' });
-    expect(history().pastStates).toHaveLength(0);
     expect(amount()).toBe(0);
+    history().undo();
+    expect([useShot.getState().name, amount()]).toEqual(['S', 0.2]);
+    startShot(fresh);
+    expect(history().pastStates).toHaveLength(0);
   });
 });

@@ -1,7 +1,16 @@
 import { useStore } from 'zustand';
 import { create } from 'zustand';
 import { temporal, type TemporalState } from 'zundo';
-import { defaultLook, parseLook, setSetting, type Look, type SettingValue } from '../core/look/look';
+import {
+  defaultLook,
+  getSetting,
+  parseLook,
+  SETTINGS,
+  setSetting,
+  type Look,
+  type SettingValue,
+} from '../core/look/look';
+import { NO_COLOUR, NO_IMAGE } from '../core/settings/setting';
 import type { PlateEntry, PlateFile, Reference, Shot } from '../core/shot/shot';
 
 interface ShotActions {
@@ -12,6 +21,7 @@ interface ShotActions {
   takeCamera: (told: Partial<Look['camera']>) => void;
   rename: (name: string) => void;
   addPlate: (plate: PlateEntry) => void;
+  /** Takes a plate off the shelf; where it lay under the picture there is nothing any more. */
   removePlate: (id: string) => void;
   choosePlate: (id: string) => void;
   /** Changes what is known of a plate: its name, version, frame or roles. */
@@ -19,80 +29,190 @@ interface ShotActions {
   /** Puts a plate at another place of the shelf. */
   movePlate: (id: string, to: number) => void;
   setReferences: (references: Reference[]) => void;
-  setImages: (images: PlateFile[]) => void;
-  /** Puts another shot in place of this one and forgets the steps that could be undone. */
+  /** Takes an image in, and names it in the setting at a path. */
+  addImage: (image: PlateFile, path: string) => void;
+  /** Takes an image out; settings that name it have none any more. */
+  removeImage: (id: string) => void;
+  /** Puts another shot in place of this one, as one step. */
   replaceShot: (shot: Shot) => void;
 }
 
 export type ShotState = Shot & ShotActions;
 
-/** A drag is one step to undo, however many values it passes. */
-const gesture = { open: false, recorded: false };
-
-export function beginGesture(): void {
-  gesture.open = true;
-  gesture.recorded = false;
+/** A drag: one step to undo, however many values it passes. */
+export interface Gesture {
+  /** Whether its step is on record. */
+  recorded: boolean;
+  /** It was undone while the hand still moved: what it goes on to say counts no more. */
+  givenUp: boolean;
 }
 
-export function endGesture(): void {
-  gesture.open = false;
+let gesture: Gesture | undefined;
+
+export function beginGesture(): Gesture {
+  return (gesture = { recorded: false, givenUp: false });
 }
 
-type Undoable = Pick<Shot, 'look' | 'name'>;
+/** Ends a drag; one that another has followed is over already. Without one, ends whichever there is. */
+export function endGesture(which: Gesture | undefined = gesture): void {
+  if (which === gesture) gesture = undefined;
+}
 
-/** The shot in memory. Undo covers the look and the shot's name. */
+type Undoable = Pick<Shot, 'name' | 'plates' | 'references' | 'images' | 'activePlate' | 'look'>;
+
+const undoable = ({ name, plates, references, images, activePlate, look }: Undoable): Undoable => ({
+  name,
+  plates,
+  references,
+  images,
+  activePlate,
+  look,
+});
+
+/** Whether two plates differ at most in the frame that is on the bench. */
+const sameButFrame = (a: PlateEntry, b: PlateEntry | undefined): boolean =>
+  a === b ||
+  (b !== undefined &&
+    a.id === b.id &&
+    a.name === b.name &&
+    a.versions === b.versions &&
+    a.version === b.version &&
+    a.roles === b.roles);
+
+/** Which plate and frame is looked at is no step. */
+function isSameStep(a: Undoable, b: Undoable): boolean {
+  return (
+    a.look === b.look &&
+    a.name === b.name &&
+    a.references === b.references &&
+    a.images === b.images &&
+    a.plates.length === b.plates.length &&
+    a.plates.every((plate, index) => sameButFrame(plate, b.plates[index]))
+  );
+}
+
+/** The shot in memory. Undo covers all of it but which plate and frame is looked at. */
 export const useShot = create<ShotState>()(
   temporal(
-    (set): ShotState => ({
-      name: 'Untitled shot',
-      plates: [],
-      references: [],
-      images: [],
-      activePlate: null,
-      look: defaultLook(),
-      change: (path, value) => set(({ look }) => ({ look: setSetting(look, path, value) })),
-      setLook: (look) => set({ look }),
-      takeCamera: (told) =>
-        set(({ look }) => ({ look: parseLook({ ...look, camera: { ...look.camera, ...told } }) })),
-      rename: (name) => set({ name }),
-      addPlate: (plate) => set(({ plates }) => ({ plates: [...plates, plate], activePlate: plate.id })),
-      removePlate: (id) =>
-        set(({ plates, activePlate }) => {
-          const rest = plates.filter((plate) => plate.id !== id);
-          return { plates: rest, activePlate: activePlate === id ? (rest.at(-1)?.id ?? null) : activePlate };
-        }),
-      choosePlate: (id) => set({ activePlate: id }),
-      editPlate: (id, change) =>
-        set(({ plates }) => ({
-          plates: plates.map((plate) => (plate.id === id ? { ...plate, ...change } : plate)),
-        })),
-      movePlate: (id, to) =>
-        set(({ plates }) => {
-          const moved = plates.find((plate) => plate.id === id);
-          const rest = plates.filter((plate) => plate.id !== id);
-          return moved ? { plates: [...rest.slice(0, to), moved, ...rest.slice(to)] } : {};
-        }),
-      setReferences: (references) => set({ references }),
-      setImages: (images) => set({ images }),
-      replaceShot: ({ name, plates, references, images, activePlate, look }) => {
-        set({ name, plates, references, images, activePlate, look });
-        useShot.temporal.getState().clear();
-      },
-    }),
+    (write, get): ShotState => {
+      /** Changes the shot, but for the rest of a drag that was undone. */
+      const set = (change: (shot: ShotState) => Partial<Shot>): void => {
+        if (!gesture?.givenUp) write(change);
+      };
+      return {
+        name: 'Untitled shot',
+        plates: [],
+        references: [],
+        images: [],
+        activePlate: null,
+        look: defaultLook(),
+        change: (path, value) => {
+          const next = setSetting(get().look, path, value);
+          if (!isSameValue(getSetting(get().look, path), getSetting(next, path))) set(() => ({ look: next }));
+        },
+        setLook: (look) => set(() => ({ look })),
+        takeCamera: (told) =>
+          set(({ look }) => ({ look: parseLook({ ...look, camera: { ...look.camera, ...told } }) })),
+        rename: (name) => set(() => ({ name })),
+        addPlate: (plate) => set(({ plates }) => ({ plates: [...plates, plate], activePlate: plate.id })),
+        removePlate: (id) =>
+          set(({ plates, activePlate, look }) => {
+            const rest = plates.filter((plate) => plate.id !== id);
+            const isUnder = look.plate.background === `plate:${id}`;
+            return {
+              plates: rest,
+              activePlate: activePlate === id ? (rest.at(-1)?.id ?? null) : activePlate,
+              look: isUnder ? setSetting(look, 'plate.background', NO_COLOUR) : look,
+            };
+          }),
+        choosePlate: (id) => set(() => ({ activePlate: id })),
+        editPlate: (id, change) =>
+          set(({ plates }) => ({
+            plates: plates.map((plate) => (plate.id === id ? { ...plate, ...change } : plate)),
+          })),
+        movePlate: (id, to) =>
+          set(({ plates }) => {
+            const moved = plates.find((plate) => plate.id === id);
+            const rest = plates.filter((plate) => plate.id !== id);
+            return moved ? { plates: [...rest.slice(0, to), moved, ...rest.slice(to)] } : {};
+          }),
+        setReferences: (references) => set(() => ({ references })),
+        addImage: (image, path) =>
+          set(({ images, look }) => ({
+            images: [...images, image],
+            look: setSetting(look, path, image.name),
+          })),
+        removeImage: (id) =>
+          set(({ images, look }) => {
+            const name = images.find((image) => image.id === id)?.name;
+            const naming = SETTINGS.filter(
+              ({ kind, path }) => kind === 'image' && getSetting(look, path) === name,
+            );
+            return {
+              images: images.filter((image) => image.id !== id),
+              look: naming.reduce((left, { path }) => setSetting(left, path, NO_IMAGE), look),
+            };
+          }),
+        replaceShot: (shot) => set(() => undoable(shot)),
+      };
+    },
     {
       limit: 200,
-      partialize: ({ look, name }): Undoable => ({ look, name }),
-      equality: (a, b) => a.look === b.look && a.name === b.name,
+      partialize: undoable,
+      equality: isSameStep,
       handleSet:
         (record) =>
         (past, ...rest) => {
-          if (gesture.open && gesture.recorded) return;
-          gesture.recorded = true;
+          if (gesture?.recorded) return;
+          if (gesture) gesture.recorded = true;
           (record as (...all: unknown[]) => void)(past, ...rest);
         },
     },
   ),
 );
+
+const isSameValue = (a: SettingValue, b: SettingValue): boolean =>
+  a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
+
+/** Puts a shot in place of all there was; nothing can be undone. */
+export function startShot(shot: Shot): void {
+  useShot.getState().replaceShot(shot);
+  useShot.temporal.getState().clear();
+}
+
+export const undo = (): void => travel('undo');
+export const redo = (): void => travel('redo');
+
+/** Goes a step back or forth. A drag is given up first: its step is the one that is taken back. */
+function travel(direction: 'undo' | 'redo'): void {
+  const dragged = gesture;
+  // What a hand holds without having moved it yet goes on.
+  gesture = undefined;
+  const before = useShot.getState();
+  useShot.temporal.getState()[direction]();
+  useShot.setState(keepWhatIsLookedAt(before, useShot.getState()));
+  if (dragged) gesture = Object.assign(dragged, { givenUp: true });
+}
+
+/** Plates keep their frame, and the one on the bench stays there unless the step brought another back. */
+function keepWhatIsLookedAt(before: Undoable, after: Undoable): Pick<Shot, 'plates' | 'activePlate'> {
+  const old = new Map(before.plates.map((plate) => [plate.id, plate]));
+  const plates = after.plates.map((plate) => {
+    const known = old.get(plate.id);
+    if (!known || known.versions !== plate.versions || known.version !== plate.version) return plate;
+    return sameButFrame(plate, known) ? known : { ...plate, frame: known.frame };
+  });
+  const has = (id: string | null): boolean => plates.some((plate) => plate.id === id);
+  const brought = plates.some(({ id }) => !old.has(id));
+  const kept = brought || !has(before.activePlate) ? after.activePlate : before.activePlate;
+  return { plates, activePlate: has(kept) ? kept : (plates.at(-1)?.id ?? null) };
+}
+
+/** Every state of the shot that undo or redo can reach, the present one first. */
+export function reachableShots(): Undoable[] {
+  const { pastStates, futureStates } = useShot.temporal.getState();
+  return [useShot.getState(), ...([...pastStates, ...futureStates] as Undoable[])];
+}
 
 /** Reads the undo history, for buttons that show whether there is any. */
 export function useHistory<T>(select: (state: TemporalState<Undoable>) => T): T {

@@ -99,6 +99,7 @@ const api = {
     engine.listen(listener, notice),
   cancel: (lane: Lane): void => engine.cancel(lane),
   closePlate: (id: string): void => engine.closePlate(id),
+  closeImage: (key: string): void => engine.closeImage(key),
   readPixel: (x: number, y: number): PixelReading | undefined => engine.readPixel(x, y),
   async ask(request: QueryRequest): Promise<Outcome<unknown>> {
     const outcome = await engine.ask(request);

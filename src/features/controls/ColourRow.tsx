@@ -2,9 +2,10 @@
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import { useRef } from 'react';
 import { getSetting } from '../../core/look/look';
 import { COLOUR, NO_COLOUR, type ColourMeta, type Setting } from '../../core/settings/setting';
-import { beginGesture, endGesture, useShot } from '../../state/shot-store';
+import { beginGesture, endGesture, useShot, type Gesture } from '../../state/shot-store';
 import { TextField } from '../common';
 import { SELECT_SX } from './ChoiceRow';
 import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
@@ -16,6 +17,11 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
   const change = useShot((state) => state.change);
   const isColour = COLOUR.test(value);
+  const picking = useRef<Gesture>(undefined);
+  const endPicking = (): void => {
+    if (picking.current) endGesture(picking.current);
+    picking.current = undefined;
+  };
   return (
     <Box sx={ROW_COLUMNS} data-setting={setting.path}>
       <RowLabel setting={setting} />
@@ -34,11 +40,16 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
             type="color"
             value={value}
             aria-label={`${setting.group} ${setting.label} picker`}
-            onFocus={beginGesture}
-            onBlur={endGesture}
-            onChange={(event: React.ChangeEvent<HTMLInputElement>) =>
-              change(setting.path, event.target.value)
-            }
+            ref={(input: HTMLInputElement | null) => {
+              // React hears of every colour on the way; that the last one was chosen only the browser tells.
+              input?.addEventListener('change', endPicking);
+              return () => input?.removeEventListener('change', endPicking);
+            }}
+            onBlur={endPicking}
+            onChange={(event: React.ChangeEvent<HTMLInputElement>) => {
+              picking.current ??= beginGesture();
+              change(setting.path, event.target.value);
+            }}
             sx={{
               width: 30,
               height: 22,

@@ -4,13 +4,18 @@ export { errorLine, reportError, setNotify } from './notices';
 export {
   benchLook,
   chooseVersion,
-  closeInEngine,
-  openForWipe,
+  openEntry,
   referenceId,
   REFERENCE_LOOK,
+  removeImage,
   removePlate,
   removeReference,
   setRole,
+  tryAgain,
 } from './open-plates';
 export { usePlates, type PlateCard } from './plates';
-export { openDemo, packCurrentShot, startSession } from './session';
+export { useChoice } from './choices';
+export { isOpen } from './engine-plates';
+export { useKept } from './kept';
+export { useSeat } from './seats';
+export { openDemo, openEarlier, packCurrentShot, startSession } from './session';

@@ -1,279 +1,332 @@
 import { FileError } from '../../core/errors';
-import { groupFiles, type Role } from '../../core/image/roles';
-import { defaultLook, type Look } from '../../core/look/look';
-import type { PlateEntry, PlateVersion, Reference } from '../../core/shot/shot';
+import type { Role } from '../../core/image/roles';
+import { defaultLook, getSetting, SETTINGS, setSetting, type Look } from '../../core/look/look';
+import type { PlateEntry, PlateFile, Reference } from '../../core/shot/shot';
 import { benchEngine, unwrap } from '../../engine/browser/client';
-import type { SourceBlob } from '../../engine/browser/bench.worker';
+import type { OpenedPlate, SourceBlob } from '../../engine/browser/bench.worker';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { fileBlob, forgetFile, keepFile } from './files';
-import { notify, reportError } from './notices';
+import { forgetOpenPlates, holdPlate, isOpen, type HeldPlate } from './engine-plates';
+import { fileBlob } from './files';
+import { errorLine, notify, reportError } from './notices';
 import { usePlates, without, type PlateCard } from './plates';
 
 /** The engine's id of a plate's version and frame. */
-export function engineId({ versions }: PlateEntry, version: number, frame: number): string {
+export function engineId({
+  versions,
+  version,
+  frame,
+}: Pick<PlateEntry, 'versions' | 'version' | 'frame'>): string {
   const { id, frames } = versions[version]!;
   return frames.length > 1 ? `${id}@${frame}` : id;
 }
 
-async function sources(plate: PlateEntry, version: number, frame: number): Promise<SourceBlob[]> {
-  const out: SourceBlob[] = [];
-  for (const { id, name } of plate.versions[version]!.frames[frame]!.files) {
-    const blob = await fileBlob(id);
-    if (!blob)
-      throw new FileError('this browser no longer has the file', { where: name, todo: 'Bring it in again' });
-    out.push({ name, blob });
-  }
-  return out;
+async function sources({ versions, version, frame }: PlateEntry): Promise<SourceBlob[]> {
+  return Promise.all(
+    versions[version]!.frames[frame]!.files.map(async ({ id, name }) => ({
+      name,
+      blob: await blobOf(id, name),
+    })),
+  );
 }
 
-/** Opens a version and frame of a plate in the engine. */
-async function openVersion(plate: PlateEntry, version: number, frame: number): Promise<PlateCard> {
-  const id = engineId(plate, version, frame);
-  const files = await sources(plate, version, frame);
-  const opened = unwrap(await benchEngine().openPlate(id, plate.name, files, plate.roles));
-  return { ...opened, plate: plate.id };
+async function blobOf(id: string, name: string): Promise<Blob> {
+  const blob = await fileBlob(id);
+  if (blob) return blob;
+  throw new FileError('this browser no longer has the file', { where: name, todo: 'Bring it in again' });
 }
 
-/** Opens what of a plate is on the bench, and shows it on the shelf. */
-export async function openPlate(plate: PlateEntry): Promise<PlateCard> {
-  const card = await openVersion(plate, plate.version, plate.frame);
-  showCard(card);
-  const odd = card.nan + card.infinite;
-  if (odd > 0)
-    notify(
-      `${plate.name}: ${card.nan} samples are not a number and ${card.infinite} infinite; they count as 0 and 65504`,
-      'warning',
-    );
-  for (const warning of card.warnings) notify(`${plate.name}: ${warning}`, 'warning');
+/** Opens what of a plate is on the bench, or counts one more that shows it. */
+export function openEntry(plate: PlateEntry): Promise<HeldPlate> {
+  const { name, roles } = plate;
+  return holdPlate({ id: engineId(plate), name, roles, files: () => sources(plate) });
+}
+
+let revisions = 0;
+/** What lets go of what is shown of each plate and reference, by their ids in the shot. */
+const shelf = new Map<string, () => void>();
+
+function putOnShelf(id: string, release: () => void): void {
+  shelf.get(id)?.();
+  shelf.set(id, release);
+}
+
+function takeOffShelf(id: string): void {
+  shelf.get(id)?.();
+  shelf.delete(id);
+}
+
+/** Puts what was opened of a plate on the shelf; what it showed before is let go. */
+export function showCard(plate: PlateEntry, { opened, release }: HeldPlate): PlateCard {
+  const { version, frame, roles } = plate;
+  const card = { ...opened, plate: plate.id, of: { version, frame, roles }, revision: ++revisions };
+  const { set, cards, failures, thumbnails } = usePlates.getState();
+  const before = cards[plate.id]?.id;
+  set({
+    cards: { ...cards, [plate.id]: card },
+    failures: without(failures, plate.id),
+    ...(before && before !== card.id && { thumbnails: without(thumbnails, before) }),
+  });
+  putOnShelf(plate.id, release);
+  tellOf(plate, card);
+  void loadThumbnails(card.id);
   return card;
 }
 
-function showCard(card: PlateCard): void {
-  const { set, cards } = usePlates.getState();
-  const before = cards[card.plate];
-  set({ cards: { ...cards, [card.plate]: card } });
-  if (before && before.id !== card.id) closeInEngine(before.id);
-  void loadThumbnails(card.id);
+/** What was said of each plate, so that it is not said again with every frame. */
+const told = new Set<string>();
+
+function tellOf(plate: PlateEntry, { nan, infinite, warnings }: PlateCard): void {
+  const odd =
+    nan + infinite > 0
+      ? [`${nan} samples are not a number and ${infinite} infinite; they count as 0 and 65504`]
+      : [];
+  for (const text of [...odd, ...warnings]) {
+    const key = `${plate.id} ${plate.version} ${text}`;
+    if (!told.has(key)) notify(`${plate.name}: ${text}`, 'warning');
+    told.add(key);
+  }
 }
 
 async function loadThumbnails(id: string): Promise<void> {
   try {
     const made = unwrap(await benchEngine().thumbnails(id));
-    const { set, thumbnails } = usePlates.getState();
-    set({ thumbnails: { ...thumbnails, [id]: made } });
+    const { set, thumbnails, cards } = usePlates.getState();
+    // It may have left the bench since.
+    if (Object.values(cards).some((card) => card.id === id))
+      set({ thumbnails: { ...thumbnails, [id]: made } });
   } catch (error) {
-    reportError(error);
+    if (isOpen(id)) reportError(error);
   }
-}
-
-export function closeInEngine(id: string): void {
-  void benchEngine().closePlate(id);
-  const { set, thumbnails } = usePlates.getState();
-  set({ thumbnails: without(thumbnails, id) });
-}
-
-/** Takes a plate off the shelf's record and out of the engine. */
-export function closePlate(plate: string): void {
-  const { set, cards } = usePlates.getState();
-  const card = cards[plate];
-  if (card) closeInEngine(card.id);
-  set({ cards: without(cards, plate) });
-}
-
-/** Files as one version of a plate; each gets an id. Their blobs are given by id. */
-function versionOf(frames: { frame: number | undefined; files: { file: File }[] }[]): {
-  version: PlateVersion;
-  blobs: { id: string; name: string; blob: Blob }[];
-} {
-  const blobs: { id: string; name: string; blob: Blob }[] = [];
-  const version: PlateVersion = {
-    id: crypto.randomUUID(),
-    frames: frames.map(({ frame, files }) => ({
-      frame: frame ?? null,
-      files: files.map(({ file }) => {
-        const id = crypto.randomUUID();
-        blobs.push({ id, name: file.name, blob: file });
-        return { id, name: file.name };
-      }),
-    })),
-  };
-  return { version, blobs };
-}
-
-/** Brings renders in: files of one base are passes, or frames, of one plate. A group that fails leaves no trace. */
-export async function bringIn(files: readonly File[]): Promise<void> {
-  for (const group of groupFiles(files)) {
-    usePlates.getState().set({ opening: group.name });
-    const { version, blobs } = versionOf(group.frames);
-    const id = crypto.randomUUID();
-    const plate: PlateEntry = { id, name: group.name, versions: [version], version: 0, frame: 0, roles: {} };
-    await openFresh(plate, blobs);
-    useShot.getState().addPlate(plate);
-    takeUntouchedCamera(plate);
-    useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null, wipeVersion: null });
-    for (const { id: file, name, blob } of blobs) await keepFile(file, name, blob);
-  }
-}
-
-/** Takes the camera that a plate's file speaks of while nobody has touched the present one, and says so. */
-function takeUntouchedCamera(plate: PlateEntry): void {
-  const told = usePlates.getState().cards[plate.id]?.camera ?? {};
-  const [own, untouched] = [useShot.getState().look.camera, defaultLook().camera];
-  const names = Object.keys(untouched) as (keyof typeof own)[];
-  if (Object.keys(told).length === 0 || names.some((name) => own[name] !== untouched[name])) return;
-  useShot.getState().takeCamera(told);
-  const { focalLength, fStop } = useShot.getState().look.camera;
-  notify(
-    `${plate.name}: the camera is that of the file, ${focalLength} mm at f/${fStop}; undo takes it back`,
-    'success',
-  );
-}
-
-/** Opens a plate whose files are at hand but not kept yet. */
-async function openFresh(
-  plate: PlateEntry,
-  blobs: readonly { id: string; name: string; blob: Blob }[],
-): Promise<void> {
-  const wanted = new Set(plate.versions[plate.version]!.frames[plate.frame]!.files.map(({ id }) => id));
-  const files = blobs.filter(({ id }) => wanted.has(id)).map(({ name, blob }) => ({ name, blob }));
-  const id = engineId(plate, plate.version, plate.frame);
-  const opened = unwrap(await benchEngine().openPlate(id, plate.name, files, plate.roles));
-  showCard({ ...opened, plate: plate.id });
-  for (const warning of opened.warnings) notify(`${plate.name}: ${warning}`, 'warning');
-}
-
-/** Takes a newer render in the place of a plate's present one. Settings stay; passes that are missing are told. */
-export async function replaceRender(plateId: string, files: readonly File[]): Promise<void> {
-  const { plates, editPlate } = useShot.getState();
-  const plate = plates.find(({ id }) => id === plateId);
-  const [group] = groupFiles(files);
-  if (!plate || !group) return;
-  const before = usePlates.getState().cards[plateId];
-  const { version, blobs } = versionOf(group.frames);
-  const versions = [...plate.versions, version];
-  const frame = Math.min(plate.frame, version.frames.length - 1);
-  const next = { ...plate, versions, version: versions.length - 1, frame };
-  await openFresh(next, blobs);
-  editPlate(plateId, { versions, version: next.version, frame });
-  useDesk.getState().set({ wipeVersion: null });
-  for (const { id, name, blob } of blobs) await keepFile(id, name, blob);
-  tellDifferences(plate.name, before, usePlates.getState().cards[plateId]);
-}
-
-function tellDifferences(name: string, before: PlateCard | undefined, after: PlateCard | undefined): void {
-  if (!before || !after) return;
-  const names = new Set(after.passes.map((pass) => pass.name));
-  const missing = before.passes.map((pass) => pass.name).filter((pass) => !names.has(pass));
-  const size =
-    before.width === after.width && before.height === after.height
-      ? ''
-      : ` Its size is ${after.width} x ${after.height} now, it was ${before.width} x ${before.height}.`;
-  if (missing.length || size)
-    notify(
-      `${name}: ${missing.length ? `the new render lacks ${missing.join(', ')}.` : ''}${size}`,
-      'warning',
-    );
-  else notify(`${name}: the new render is on the bench; all passes are there`, 'success');
-}
-
-/** Puts another version or frame of a plate on the bench. */
-export async function chooseVersion(plateId: string, version: number, frame: number): Promise<void> {
-  const plate = useShot.getState().plates.find(({ id }) => id === plateId);
-  if (!plate || !plate.versions[version]) return;
-  const held = Math.min(Math.max(0, frame), plate.versions[version].frames.length - 1);
-  usePlates.getState().set({ opening: plate.name });
-  try {
-    await openPlate({ ...plate, version, frame: held });
-    useShot.getState().editPlate(plateId, { version, frame: held });
-    useDesk.getState().set({ wipeVersion: null });
-  } catch (error) {
-    reportError(error);
-  } finally {
-    usePlates.getState().set({ opening: null });
-  }
-}
-
-/** Opens another version beside the present one, for the wipe, and gives the engine's id of it. */
-export async function openForWipe(plate: PlateEntry, version: number): Promise<string> {
-  const frame = Math.min(plate.frame, plate.versions[version]!.frames.length - 1);
-  return (await openVersion(plate, version, frame)).id;
-}
-
-/** Says what a pass is; null goes back to what its name tells. */
-export async function setRole(plateId: string, pass: string, role: Role | null): Promise<void> {
-  const plate = useShot.getState().plates.find(({ id }) => id === plateId);
-  const card = usePlates.getState().cards[plateId];
-  if (!plate || !card) return;
-  const roles: Record<string, Role> = { ...without(plate.roles, pass), ...(role && { [pass]: role }) };
-  try {
-    const opened = unwrap(await benchEngine().setRoles(card.id, roles));
-    useShot.getState().editPlate(plateId, { roles });
-    showCard({ ...opened, plate: plateId });
-  } catch (error) {
-    reportError(error);
-  }
-}
-
-/** Removes a plate with all its versions. */
-export function removePlate(plateId: string): void {
-  const plate = useShot.getState().plates.find(({ id }) => id === plateId);
-  useShot.getState().removePlate(plateId);
-  closePlate(plateId);
-  for (const { frames } of plate?.versions ?? [])
-    for (const { files } of frames) for (const { id } of files) forgetFile(id).catch(reportError);
 }
 
 /** The engine's id of a reference. */
 export const referenceId = (id: string): string => `reference ${id}`;
 
-export async function openReference({ id, name, file }: Reference, blob?: Blob): Promise<void> {
-  const found = blob ?? (await fileBlob(file.id));
-  if (!found)
-    throw new FileError('this browser no longer has the file', { where: name, todo: 'Bring it in again' });
-  const opened = unwrap(
-    await benchEngine().openPlate(referenceId(id), name, [{ name: file.name, blob: found }], {}),
-  );
-  const { set, references } = usePlates.getState();
-  const { width, height, thumbnail } = opened;
-  set({ references: { ...references, [id]: { width, height, thumbnail } } });
+export function openReference({ id, name, file }: Reference): Promise<HeldPlate> {
+  const files = async (): Promise<SourceBlob[]> => [
+    { name: file.name, blob: await blobOf(file.id, file.name) },
+  ];
+  return holdPlate({ id: referenceId(id), name, files, roles: {} });
 }
 
-/** Brings photographs in to stand beside the picture. */
-export async function bringInReferences(files: readonly File[]): Promise<void> {
-  for (const file of files) {
-    usePlates.getState().set({ opening: file.name });
-    const reference: Reference = {
-      id: crypto.randomUUID(),
-      name: file.name,
-      file: { id: crypto.randomUUID(), name: file.name },
-      exposure: 0,
-    };
-    await openReference(reference, file);
-    const { references, setReferences } = useShot.getState();
-    setReferences([...references, reference]);
-    useDesk.getState().set({ reference: reference.id });
-    await keepFile(reference.file.id, file.name, file);
+export function showReference(id: string, { opened, release }: HeldPlate): void {
+  const { width, height, thumbnail } = opened;
+  const { set, references } = usePlates.getState();
+  set({ references: { ...references, [id]: { width, height, thumbnail } } });
+  putOnShelf(id, release);
+}
+
+/** Opens one of the shot's images in the engine, where it goes by its id; gives it small. */
+export async function openImage({ id, name }: PlateFile): Promise<ImageBitmap> {
+  return unwrap(await benchEngine().openImage(id, name, await blobOf(id, name)));
+}
+
+export function showImage(id: string, thumbnail: ImageBitmap): void {
+  const { set, images } = usePlates.getState();
+  set({ images: { ...images, [id]: thumbnail } });
+}
+
+let pass: Promise<void> | undefined;
+let again = false;
+
+/**
+ * Brings the engine to what the shot names: opens what is there, closes what is not. Called whenever the shot changes, by a
+ * hand or by undo; a change while it works is seen at its next step, so that of many quick ones only the last is opened.
+ */
+export function syncEngine(): Promise<void> {
+  again = true;
+  pass ??= syncWhileAsked();
+  return pass;
+}
+
+async function syncWhileAsked(): Promise<void> {
+  try {
+    while (again) {
+      again = false;
+      await syncOnce();
+    }
+  } finally {
+    // In the same turn as the last look at what was asked for, so that nothing is asked for in between.
+    pass = undefined;
   }
+}
+
+async function syncOnce(): Promise<void> {
+  closeAbsent();
+  const { plates, references, images, activePlate } = useShot.getState();
+  for (const image of images) {
+    if (usePlates.getState().images[image.id]) continue;
+    await attempt(image.id, image.name, async () => showImage(image.id, await openImage(image)));
+  }
+  // What is on the bench comes first.
+  const order = [...plates].sort((a, b) => Number(b.id === activePlate) - Number(a.id === activePlate));
+  for (const { id } of order) await syncPlate(id);
+  for (const reference of references) {
+    const { id, name } = reference;
+    if (usePlates.getState().references[id]) continue;
+    await attempt(id, name, async () => showReference(id, await openReference(reference)));
+  }
+}
+
+function closeAbsent(): void {
+  const shot = useShot.getState();
+  const { set, cards, references, images, failures, thumbnails } = usePlates.getState();
+  const names = new Set([...shot.plates, ...shot.references, ...shot.images].map(({ id }) => id));
+  const left = <T>(record: Readonly<Record<string, T>>): Record<string, T> =>
+    Object.fromEntries(Object.entries(record).filter(([id]) => names.has(id)));
+  const gone = <T>(record: Readonly<Record<string, T>>): [string, T][] =>
+    Object.entries(record).filter(([id]) => !names.has(id));
+  const absent = { cards: gone(cards), references: gone(references), images: gone(images) };
+  if (Object.values(absent).every((list) => list.length === 0)) return;
+  const engineIds = absent.cards.map(([, card]) => card.id);
+  set({
+    cards: left(cards),
+    references: left(references),
+    images: left(images),
+    failures: left(failures),
+    thumbnails: Object.fromEntries(Object.entries(thumbnails).filter(([id]) => !engineIds.includes(id))),
+  });
+  for (const [id] of [...absent.cards, ...absent.references]) takeOffShelf(id);
+  for (const [id] of absent.images) void benchEngine().closeImage(id);
+  const { reference } = useDesk.getState();
+  if (reference && !names.has(reference)) useDesk.getState().set({ reference: null });
+}
+
+async function syncPlate(id: string): Promise<void> {
+  const plate = useShot.getState().plates.find((one) => one.id === id);
+  if (!plate) return;
+  const wanted = engineId(plate);
+  const card = usePlates.getState().cards[id];
+  if (card && isOpen(card.id) && card.id === wanted) {
+    if (card.of.roles === plate.roles) return;
+    return attempt(id, plate.name, async () => {
+      const opened = unwrap(await benchEngine().setRoles(card.id, plate.roles));
+      const { set, cards } = usePlates.getState();
+      const of = { ...card.of, roles: plate.roles };
+      const next = { ...card, ...opened, of, revision: ++revisions };
+      set({ cards: { ...cards, [id]: next } });
+      void loadThumbnails(card.id);
+    });
+  }
+  const failure = usePlates.getState().failures[id];
+  if (failure?.wanted === wanted) return;
+  usePlates.getState().set({ opening: plate.name });
+  try {
+    const held = await openEntry(plate);
+    if (useShot.getState().plates.some((one) => one.id === id)) showCard(plate, held);
+    else held.release();
+  } catch (error) {
+    reportError(error);
+    if (card && isOpen(card.id)) {
+      // The render before it stays on the bench.
+      const { version, frame } = card.of;
+      useShot.getState().editPlate(id, { version, frame });
+    } else {
+      const { set, failures } = usePlates.getState();
+      set({ failures: { ...failures, [id]: { wanted, line: errorLine(error) } } });
+    }
+  } finally {
+    usePlates.getState().set({ opening: null });
+  }
+}
+
+/** Opens a reference or an image; what fails is told once and not tried again until the shot is opened anew. */
+async function attempt(id: string, name: string, open: () => Promise<void>): Promise<void> {
+  const { failures } = usePlates.getState();
+  if (failures[id]) return;
+  try {
+    await open();
+  } catch (error) {
+    reportError(error);
+    const { set, failures: known } = usePlates.getState();
+    set({ failures: { ...known, [id]: { wanted: name, line: errorLine(error) } } });
+  }
+}
+
+/** Tries once more to open what could not be opened. */
+export function tryAgain(id: string): void {
+  const { set, failures } = usePlates.getState();
+  set({ failures: without(failures, id) });
+  void syncEngine();
+}
+
+/** Opens everything anew: in another engine, or another shot's. */
+export function reopenAll(): Promise<void> {
+  forgetOpenPlates();
+  usePlates.getState().set({ references: {}, images: {}, failures: {} });
+  return syncEngine();
+}
+
+/** Puts another version or frame of a plate on the bench. Steps go on from the one that was asked for last. */
+export function chooseVersion(plateId: string, version: number, frame: number): Promise<void> {
+  const { plates, editPlate } = useShot.getState();
+  const plate = plates.find(({ id }) => id === plateId);
+  if (!plate?.versions[version]) return Promise.resolve();
+  const last = plate.versions[version].frames.length - 1;
+  editPlate(plateId, { version, frame: Math.min(Math.max(0, frame), last) });
+  useDesk.getState().set({ wipeVersion: null });
+  return syncEngine();
+}
+
+/** Says what a pass is; null goes back to what its name tells. One step. */
+export function setRole(plateId: string, passName: string, role: Role | null): Promise<void> {
+  const { plates, editPlate } = useShot.getState();
+  const plate = plates.find(({ id }) => id === plateId);
+  if (!plate) return Promise.resolve();
+  const roles: Record<string, Role> = {
+    ...without(plate.roles, passName),
+    ...(role && { [passName]: role }),
+  };
+  editPlate(plateId, { roles });
+  return syncEngine();
+}
+
+/** Takes a plate off the shelf, as one step. Its files stay as long as a step names them. */
+export function removePlate(plateId: string): void {
+  const { plates, look, removePlate: remove } = useShot.getState();
+  const name = plates.find(({ id }) => id === plateId)?.name ?? 'the plate';
+  remove(plateId);
+  const wasUnder = look.plate.background === `plate:${plateId}`;
+  notify(
+    `${name} was removed; undo brings it back${wasUnder ? '. It lay under the picture, which has no background now' : ''}`,
+    'success',
+  );
+  void syncEngine();
 }
 
 export function removeReference(id: string): void {
   const { references, setReferences } = useShot.getState();
-  const reference = references.find((one) => one.id === id);
+  const name = references.find((one) => one.id === id)?.name ?? 'the reference';
   setReferences(references.filter((one) => one.id !== id));
-  const plates = usePlates.getState();
-  plates.set({ references: without(plates.references, id) });
-  void benchEngine().closePlate(referenceId(id));
-  if (useDesk.getState().reference === id) useDesk.getState().set({ reference: null });
-  if (reference) forgetFile(reference.file.id).catch(reportError);
+  notify(`${name} was removed; undo brings it back`, 'success');
+  void syncEngine();
 }
 
-/** The look with the plate that is laid under the picture named as the engine knows it. */
+export function removeImage(id: string): void {
+  const { images, removeImage: remove } = useShot.getState();
+  const name = images.find((one) => one.id === id)?.name ?? 'the image';
+  remove(id);
+  notify(`${name} was taken out of the shot; undo brings it back`, 'success');
+  void syncEngine();
+}
+
+/** Settings whose value is an image's name. */
+const IMAGE_PATHS = SETTINGS.filter(({ kind }) => kind === 'image').map(({ path }) => path);
+
+/** The look as the engine knows its plates and images: by the ids under which they are open there. */
 export function benchLook(look: Look): Look {
+  const { cards, images: opened } = usePlates.getState();
+  const { images } = useShot.getState();
   const { background } = look.plate;
-  if (!background.startsWith('plate:')) return look;
-  const card = usePlates.getState().cards[background.slice('plate:'.length)];
-  return card ? { ...look, plate: { ...look.plate, background: `plate:${card.id}` } } : look;
+  const card = background.startsWith('plate:') ? cards[background.slice('plate:'.length)] : undefined;
+  const laid = card ? { ...look, plate: { ...look.plate, background: `plate:${card.id}` } } : look;
+  return IMAGE_PATHS.reduce((named, path) => {
+    const name = getSetting(named, path);
+    const image = images.find((one) => one.name === name);
+    // One that could not be opened is missed by its name.
+    return image && opened[image.id] ? setSetting(named, path, image.id) : named;
+  }, laid);
 }
 
 /** The look under which a reference is shown: nothing done to it. */

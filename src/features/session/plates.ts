@@ -1,21 +1,28 @@
 import { create } from 'zustand';
+import type { PlateEntry } from '../../core/shot/shot';
 import type { OpenedPlate } from '../../engine/browser/bench.worker';
-import type { Quota } from '../../state/autosave';
+import type { Quota } from '../../state/storage';
 
 /** What is known of a plate that is open: what its file holds, and under which id the engine has it. */
 export interface PlateCard extends OpenedPlate {
   /** The plate's id in the shot. */
   plate: string;
+  /** What of the plate it is, and as what its passes were read. */
+  of: Pick<PlateEntry, 'version' | 'frame' | 'roles'>;
+  /** Another number for everything else that is shown of a plate. */
+  revision: number;
 }
 
 /** What is known of the plates that are open in the engine, by their id in the shot. Pixels stay in the engine. */
 interface PlatesState {
   cards: Readonly<Record<string, PlateCard>>;
+  /** What could not be opened, by the id of the plate, reference or image: what was wanted of it, and why it failed. */
+  failures: Readonly<Record<string, { wanted: string; line: string }>>;
   /** Small pictures of each plate's passes, by the engine's id. */
   thumbnails: Readonly<Record<string, Readonly<Record<string, ImageBitmap>>>>;
   /** References that are open, by id, with their size. */
   references: Readonly<Record<string, { width: number; height: number; thumbnail: ImageBitmap }>>;
-  /** The shot's images that are open, small, by their names. */
+  /** The shot's images that are open, small, by their ids. */
   images: Readonly<Record<string, ImageBitmap>>;
   /** Bytes of each file, by id. */
   fileBytes: Readonly<Record<string, number>>;
@@ -27,6 +34,7 @@ interface PlatesState {
 
 export const usePlates = create<PlatesState>()((set) => ({
   cards: {},
+  failures: {},
   thumbnails: {},
   references: {},
   images: {},

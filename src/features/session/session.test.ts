@@ -1,9 +1,20 @@
 import { defaultLook } from '../../core/look/look';
 import { plateOfFile, type Shot } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
-import { useShot } from '../../state/shot-store';
+import { redo, startShot, undo, useShot } from '../../state/shot-store';
+import { forgetOpenPlates } from './engine-plates';
+import { useKept } from './kept';
 import { setNotify } from './notices';
-import { benchLook, chooseVersion, removePlate, removeReference, setRole } from './open-plates';
+import {
+  benchLook,
+  chooseVersion,
+  removeImage,
+  removePlate,
+  removeReference,
+  setRole,
+  syncEngine,
+  tryAgain,
+} from './open-plates';
 import { usePlates } from './plates';
 import { packCurrentShot, startSession, takeFiles } from './session';
 
@@ -31,11 +42,12 @@ const mockEngine = {
     return mockEngine.card(id);
   },
   thumbnails: () => ({ value: {} }),
-  openImage: (_: string, name: string) =>
+  openImage: (_: string, name: string): unknown =>
     name.startsWith('bad')
       ? { failure: { kind: 'input', what: 'damaged', where: name, todo: undefined } }
       : { value: { name } },
   closePlate: (id: string) => void mockEngine.open.delete(id),
+  closeImage: () => undefined,
   packShot: ({ files }: { files: Map<string, Blob> }) => ({ value: new Blob([[...files.keys()].join()]) }),
   unpackShot: (): unknown => mockEngine.unpacked,
   unpacked: undefined as unknown,
@@ -59,19 +71,46 @@ jest.mock('../../engine/browser/client', () => ({
 const mockEvents: { current?: { replaced(ends: number): void; notice(text: string): void } } = {};
 
 /** The browser's store: a map that can be full. */
-const mockStore = { files: new Map<string, Blob>(), document: undefined as unknown, full: false };
+const mockStore = {
+  files: new Map<string, Blob>(),
+  document: undefined as unknown,
+  earlier: [] as { savedAt: number; shot: Shot }[],
+  full: false,
+};
 
-jest.mock('../../state/autosave', () => ({
+/** This tab has a seat. */
+jest.mock('../../state/seat', () => ({
+  watchSeat: () => undefined,
+  takeSeat: () => Promise.resolve({ seat: 1, isFree: true }),
+  takenSeats: () => Promise.resolve(new Set([1])),
+  ownSeat: () => 1,
+}));
+
+jest.mock('../../state/storage', () => ({
   saveFile: (id: string, blob: Blob) => {
     if (mockStore.full) return Promise.reject(new Error('the quota has been exceeded'));
     mockStore.files.set(id, blob);
     return Promise.resolve();
   },
   loadFile: (id: string) => Promise.resolve(mockStore.files.get(id)),
-  removeFile: (id: string) => Promise.resolve(mockStore.files.delete(id)),
-  saveDocument: () => Promise.resolve(),
+  keptFiles: () => Promise.resolve(new Set(mockStore.files.keys())),
+  removeFiles: (ids: Iterable<string>) => {
+    for (const id of ids) mockStore.files.delete(id);
+    return Promise.resolve();
+  },
+  saveDocument: (shot: Shot) => {
+    mockStore.document = shot;
+    return Promise.resolve();
+  },
+  saveDocumentNow: () => undefined,
+  isDocumentKept: () => Promise.resolve(mockStore.document !== undefined),
   loadDocument: () => Promise.resolve(mockStore.document),
-  pruneFiles: () => Promise.resolve(),
+  earlierShots: () => Promise.resolve(mockStore.earlier),
+  keepEarlier: (shot: Shot) => {
+    mockStore.earlier.unshift({ savedAt: 0, shot });
+    return Promise.resolve();
+  },
+  collectSeats: () => Promise.resolve(),
   askQuota: () => Promise.resolve({ used: 1, granted: 10 }),
   askToKeep: () => Promise.resolve(),
 }));
@@ -93,11 +132,14 @@ beforeEach(() => {
   setNotify((text, kind) => told.push(`${kind}: ${text}`));
   mockEngine.open.clear();
   mockEngine.passes = ['beauty', 'diffuse'];
-  Object.assign(mockStore, { full: false, document: undefined });
+  Object.assign(mockStore, { full: false, document: undefined, earlier: [] });
   mockStore.files.clear();
-  useShot.getState().replaceShot(empty);
+  forgetOpenPlates();
+  startShot(empty);
+  useKept.setState({ earlier: [] });
   usePlates.setState({
     cards: {},
+    failures: {},
     thumbnails: {},
     references: {},
     images: {},
@@ -228,14 +270,31 @@ describe('the shelf', () => {
     expect(plate('quay.exr').roles).toEqual({});
   });
 
-  it('removes a plate with its files', async () => {
-    await takeFiles([file('quay.exr')]);
-    removePlate(plate('quay.exr').id);
-    await Promise.resolve();
-    expect(mockEngine.open.size).toBe(0);
-    expect(mockStore.files.size).toBe(0);
-    expect(useShot.getState().activePlate).toBeNull();
-    expect(usePlates.getState().cards).toEqual({});
+  it('removes a plate as one step, which brings it back with its file', async () => {
+    await takeFiles([file('sky.exr'), file('quay.exr')]);
+    const { id } = plate('sky.exr');
+    useShot.getState().change('plate.background', `plate:${id}`);
+    removePlate(id);
+    await syncEngine();
+    expect(mockEngine.open.size).toBe(1);
+    expect(useShot.getState().look.plate.background).toBe('none');
+    expect(told.at(-1)).toMatch(/sky\.exr was removed; undo brings it back.*no background now/);
+    expect(mockStore.files.size).toBe(2);
+    undo();
+    await syncEngine();
+    expect(mockEngine.open.size).toBe(2);
+    expect(useShot.getState().look.plate.background).toBe(`plate:${id}`);
+    expect(useShot.getState().plates.map(({ name }) => name)).toEqual(['sky.exr', 'quay.exr']);
+  });
+
+  it('opens only the last of frames that are asked for in quick turns', async () => {
+    await takeFiles(['walk.0001.exr', 'walk.0002.exr', 'walk.0003.exr', 'walk.0004.exr'].map(file));
+    const { id } = plate('walk');
+    void chooseVersion(id, 0, plate('walk').frame + 1);
+    void chooseVersion(id, 0, plate('walk').frame + 1);
+    await chooseVersion(id, 0, plate('walk').frame + 1);
+    expect(plate('walk').frame).toBe(3);
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['walk.0004.exr']]);
   });
 
   it('holds images that looks name, each under a name of its own', async () => {
@@ -245,11 +304,15 @@ describe('the shelf', () => {
     const { images, look } = useShot.getState();
     expect(images.map(({ name }) => name)).toEqual(['leaf.png', 'leaf 2.png']);
     expect([look.pupil.mask, look.veil.dirt.image]).toEqual(['leaf.png', 'leaf 2.png']);
-    expect(Object.keys(usePlates.getState().images)).toEqual(['leaf.png', 'leaf 2.png']);
+    expect(Object.keys(usePlates.getState().images)).toEqual(images.map(({ id }) => id));
+    expect(benchLook(look).pupil.mask).toBe(images[0]!.id);
     expect(mockStore.files.size).toBe(2);
     await takeFiles([file('bad.png')], purpose);
     expect(useShot.getState().images).toHaveLength(2);
     expect(useShot.getState().look.pupil.mask).toBe('leaf.png');
+    removeImage(images[0]!.id);
+    expect(useShot.getState().images.map(({ name }) => name)).toEqual(['leaf 2.png']);
+    expect(useShot.getState().look.pupil.mask).toBe('');
   });
 
   it('holds references, which stand beside the picture', async () => {
@@ -259,6 +322,7 @@ describe('the shelf', () => {
     expect(useDesk.getState().reference).toBe(reference!.id);
     expect(mockEngine.open.has(`reference ${reference!.id}`)).toBe(true);
     removeReference(reference!.id);
+    await syncEngine();
     expect(useShot.getState().references).toEqual([]);
     expect(useDesk.getState().reference).toBeNull();
     expect(mockEngine.open.size).toBe(0);
@@ -275,38 +339,71 @@ describe('the shelf', () => {
 });
 
 describe('a kept shot', () => {
-  it('comes back with what of it is still there, and tells what is not', async () => {
-    const kept: Shot = {
-      ...empty,
-      plates: [plateOfFile('a', 'here.exr'), plateOfFile('b', 'gone.exr')],
-      activePlate: 'b',
-    };
+  const kept: Shot = {
+    ...empty,
+    plates: [plateOfFile('a', 'here.exr'), plateOfFile('b', 'gone.exr'), plateOfFile('c', 'bad.exr')],
+    activePlate: 'b',
+  };
+
+  it('comes back whole; what cannot be opened is named, and tried again when it is asked for', async () => {
     mockStore.document = kept;
-    mockStore.files.set('a', new Blob(['x']));
+    mockStore.files.set('a', new Blob(['x'])).set('c', new Blob(['x']));
     await startSession();
-    expect(useShot.getState()).toMatchObject({ activePlate: 'a', plates: [{ name: 'here.exr' }] });
-    expect(told).toEqual(['warning: this browser no longer has gone.exr: bring it in again']);
+    expect(useShot.getState()).toMatchObject({ activePlate: 'b', plates: kept.plates });
+    expect(told).toHaveLength(2);
+    expect(told.join()).toMatch(/gone\.exr: this browser no longer has the file.*bad\.exr: damaged/);
+    expect(Object.keys(usePlates.getState().failures)).toEqual(['b', 'c']);
+    expect([...mockEngine.open.keys()]).toEqual(['a']);
+    mockStore.files.set('b', new Blob(['x']));
+    tryAgain('b');
+    await syncEngine();
+    expect([...mockEngine.open.keys()].sort()).toEqual(['a', 'b']);
+    const { blob } = await packCurrentShot();
+    expect((await blob.text()).split(',').sort()).toEqual(['a', 'b', 'c']);
   });
 
-  it('of a file takes the present one’s place only if all of it opens', async () => {
+  it('can be saved without what is lost of it, and says so', async () => {
+    const plates = [plateOfFile('d', 'here.exr'), plateOfFile('e', 'gone.exr')];
+    mockStore.document = { ...kept, plates, activePlate: 'd' };
+    mockStore.files.set('d', new Blob(['x']));
+    await startSession();
+    told.length = 0;
+    expect(await (await packCurrentShot()).blob.text()).toBe('d');
+    expect(told[0]).toMatch(/gone\.exr can no longer be read/);
+  });
+
+  it('of a file takes the present one’s place only if all of it opens, and can be undone', async () => {
     await takeFiles([file('quay.exr')]);
+    const own = plate('quay.exr').versions[0]!.frames[0]!.files[0]!.id;
     const shot: Shot = {
       ...empty,
       name: 'Other',
-      plates: [plateOfFile('a', 'pier.exr'), plateOfFile('b', 'bad.exr')],
+      // The file has the ids of what is open.
+      plates: [plateOfFile(own, 'pier.exr'), plateOfFile('b', 'bad.exr')],
     };
     const files = new Map([
-      ['a', new Blob(['a'])],
+      [own, new Blob(['a'])],
       ['b', new Blob(['b'])],
     ]);
     mockEngine.unpacked = { value: { shot, files } };
     await takeFiles([file('other.bokelux')]);
     expect(useShot.getState().name).toBe('S');
-    expect(mockEngine.open.size).toBe(1);
+    expect([...mockEngine.open.values()].map(({ name }) => name)).toEqual(['quay.exr']);
+    expect(await mockStore.files.get(own)!.text()).toBe('quay.exr');
+    expect(mockStore.files.size).toBe(1);
     mockEngine.unpacked = { value: { shot: { ...shot, plates: shot.plates.slice(0, 1) }, files } };
     await takeFiles([file('other.bokelux')]);
-    expect(useShot.getState()).toMatchObject({ name: 'Other', plates: [{ id: 'a' }] });
-    expect([...mockEngine.open.keys()]).toEqual(['a']);
+    await syncEngine();
+    expect(useShot.getState()).toMatchObject({ name: 'Other', plates: [{ name: 'pier.exr' }] });
+    expect([...mockEngine.open.values()].map(({ name }) => name)).toEqual(['pier.exr']);
+    expect(mockStore.earlier.map(({ shot: { name } }) => name)).toEqual(['S']);
+    expect(await mockStore.files.get(own)!.text()).toBe('quay.exr');
+    undo();
+    await syncEngine();
+    expect([...mockEngine.open.values()].map(({ name }) => name)).toEqual(['quay.exr']);
+    redo();
+    await syncEngine();
+    expect([...mockEngine.open.values()].map(({ name }) => name)).toEqual(['pier.exr']);
   });
 
   it('takes the camera of a file while nobody has touched it, as one step', async () => {

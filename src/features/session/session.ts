@@ -1,34 +1,25 @@
 import { FileError } from '../../core/errors';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
-import { parseLook } from '../../core/look/look';
+import { defaultLook, parseLook } from '../../core/look/look';
+import { withFreshIds } from '../../core/shot/fresh-ids';
 import { filesOf, plateOfFile, SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
 import { benchEngine, setEngineEvents, unwrap } from '../../engine/browser/client';
-import { askToKeep, loadDocument, pruneFiles, saveDocument } from '../../state/autosave';
+import { takenSeats } from '../../state/seat';
+import { startShot, useShot } from '../../state/shot-store';
+import { askToKeep, collectSeats, loadDocument, type KeptShot } from '../../state/storage';
 import { useDesk } from '../../state/desk-store';
-import { useShot } from '../../state/shot-store';
-import { fileBlob, keepFile, refreshQuota } from './files';
+import { bringIn, bringInImage, bringInReferences, openWhole, replaceRender } from './bring-in';
+import { discardFiles, fileBlob, holdFile, keepFiles, refreshQuota, type HeldFile } from './files';
+import { currentShot, keepAsEarlier, loadEarlier, makeRoom, saveNow, startKeeping } from './kept';
 import { errorLine, notify, reportError } from './notices';
-import { bringInImage, openImage } from './images';
-import {
-  bringIn,
-  bringInReferences,
-  closePlate,
-  openPlate,
-  openReference,
-  replaceRender,
-} from './open-plates';
+import { reopenAll, syncEngine } from './open-plates';
 import { usePlates } from './plates';
+import { findSeat } from './seats';
 
 const DEMO_PLATE = { url: '/demo/quay.exr', name: 'quay.exr' };
 const DEMO_LOOK = '/demo/quay.look.json';
 const DEMO_NAME = 'Quay at night';
-const SAVE_AFTER_MS = 350;
-
-function currentShot(): Shot {
-  const { name, plates, references, images, activePlate, look } = useShot.getState();
-  return { name, plates, references, images, activePlate, look };
-}
 
 /** Puts a look file's settings in place of the present ones: one step, which can be undone. */
 async function openLookFile(file: File): Promise<void> {
@@ -44,6 +35,9 @@ async function openLookFile(file: File): Promise<void> {
   useShot.getState().setLook(parseLook(data, file.name));
   notify(`the look of ${file.name} is on the bench`, 'success');
 }
+
+const leftOut = (count: number): string =>
+  count === 1 ? '1 file is no picture and was left out' : `${count} files are no pictures and were left out`;
 
 /** What files are wanted for. */
 export type Purpose =
@@ -68,8 +62,7 @@ export async function takeFiles(
   const known = others.filter((file) => READ_EXTENSIONS.some((end) => ending(file, `.${end}`)));
   // A folder brings all sorts of files; one that is chosen by itself is tried whatever it is called.
   const pictures = known.length ? known : others;
-  if (pictures.length < others.length)
-    notify(`${others.length - pictures.length} files are no pictures and were left out`, 'warning');
+  if (pictures.length < others.length) notify(leftOut(others.length - pictures.length), 'warning');
   const work: [string, () => Promise<void>][] = [
     ...shots.map((file): [string, () => Promise<void>] => [file.name, () => openShotFile(file)]),
     ...looks.map((file): [string, () => Promise<void>] => [file.name, () => openLookFile(file)]),
@@ -96,23 +89,8 @@ export async function takeFiles(
   }
 }
 
-/** Puts a shot in place of the present one once all its plates are open; if one fails, nothing changes. */
-async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Promise<void> {
-  const before = useShot.getState().plates;
-  if (files) for (const { id, name } of filesOf(shot)) await keepFile(id, name, files.get(id)!);
-  const opened: string[] = [];
-  try {
-    for (const plate of shot.plates) {
-      await openPlate(plate);
-      opened.push(plate.id);
-    }
-    for (const reference of shot.references) await openReference(reference);
-    for (const image of shot.images) await openImage(image);
-  } catch (error) {
-    opened.filter((id) => !before.some((plate) => plate.id === id)).forEach(closePlate);
-    throw error;
-  }
-  useShot.getState().replaceShot(shot);
+/** What the person looked at and with belongs to the shot that was open. */
+function resetDesk(): void {
   useDesk.getState().set({
     subject: { kind: 'final' },
     zoom: null,
@@ -127,17 +105,39 @@ async function install(shot: Shot, files: ReadonlyMap<string, Blob> | null): Pro
     drawingRegion: false,
     feedShift: null,
   });
-  for (const { id } of before) if (!shot.plates.some((plate) => plate.id === id)) closePlate(id);
-  if (!files) return;
+}
+
+/**
+ * Puts a shot with its files in place of the present one, as one step. It is opened whole under ids of its own beside what is
+ * there, and its files are kept; only then does it take the place. If anything fails, nothing has changed.
+ */
+async function install(incoming: Shot, blobs: ReadonlyMap<string, Blob>): Promise<void> {
+  const { shot, files } = withFreshIds(incoming, () => crypto.randomUUID());
+  const held: HeldFile[] = [];
+  for (const [old, { id, name }] of files) held.push({ id, name, blob: await holdFile(id, blobs.get(old)!) });
+  const ids = held.map(({ id }) => id);
+  let show: () => void;
   try {
-    await saveDocument(shot);
-    await pruneFiles(shot);
+    show = await openWhole(shot);
   } catch (error) {
-    notify(
-      `this browser has no room to keep the shot: save it to a file before you leave (${errorLine(error)})`,
-      'warning',
-    );
+    await discardFiles(ids);
+    throw error;
   }
+  await keepFiles(held, makeRoom);
+  await keepAsEarlier();
+  show();
+  useShot.getState().replaceShot(shot);
+  resetDesk();
+  await syncEngine();
+  await saveNow();
+}
+
+/** Puts an earlier shot in place of the present one, as one step. */
+export async function openEarlier({ shot }: KeptShot): Promise<void> {
+  await keepAsEarlier();
+  useShot.getState().replaceShot(shot);
+  resetDesk();
+  await syncEngine();
 }
 
 /** A shot that ends the engine so often may do it again. */
@@ -156,13 +156,7 @@ async function reopenShot(ends: number): Promise<void> {
     'the engine ended and was started again; no edit is lost. The plates are being opened anew',
     'warning',
   );
-  const { plates, references, images } = currentShot();
-  const work = [
-    ...images.map((image) => () => openImage(image)),
-    ...plates.map((plate) => () => openPlate(plate)),
-    ...references.map((reference) => () => openReference(reference)),
-  ];
-  for (const open of work) await open().catch(reportError);
+  await reopenAll();
   useDesk.getState().set({ engineStarts: useDesk.getState().engineStarts + 1 });
 }
 
@@ -181,19 +175,38 @@ function watchEngine(): void {
 
 async function openShotFile(file: File): Promise<void> {
   const { shot, files } = unwrap(await benchEngine().unpackShot(file, file.name));
+  const before = useShot.getState();
   await install(shot, files);
-  notify(`${shot.name} opened`, 'success');
+  const back = before.plates.length > 0 ? `; undo brings ${before.name} back` : '';
+  notify(`${shot.name} opened${back}`, 'success');
 }
 
-/** Packs the shot with its plates into one file. */
+/** Packs the shot with its plates into one file. What this browser has lost the files of is left out, and named. */
 export async function packCurrentShot(): Promise<{ blob: Blob; name: string }> {
   const shot = currentShot();
   const files = new Map<string, Blob>();
-  for (const { id } of filesOf(shot)) {
-    const blob = await fileBlob(id);
+  const lacking = new Map<string, string>();
+  for (const { id, name } of filesOf(shot)) {
+    const blob = await fileBlob(id).catch(() => undefined);
     if (blob) files.set(id, blob);
+    else lacking.set(id, name);
   }
-  return { blob: unwrap(await benchEngine().packShot({ shot, files })), name: shot.name };
+  const isWhole = (all: readonly { id: string }[]): boolean => all.every(({ id }) => !lacking.has(id));
+  const plates = shot.plates.filter(({ versions }) =>
+    isWhole(versions.flatMap(({ frames }) => frames.flatMap((one) => one.files))),
+  );
+  const left = {
+    ...shot,
+    plates,
+    references: shot.references.filter(({ file }) => isWhole([file])),
+    images: shot.images.filter((image) => isWhole([image])),
+  };
+  if (lacking.size > 0)
+    notify(
+      `${[...lacking.values()].join(', ')} can no longer be read and is not in the saved shot: bring it in again`,
+      'warning',
+    );
+  return { blob: unwrap(await benchEngine().packShot({ shot: left, files })), name: shot.name };
 }
 
 async function fetchBlob(url: string): Promise<Blob> {
@@ -220,59 +233,46 @@ export async function openDemo(): Promise<void> {
   }
 }
 
+const EMPTY: Shot = {
+  name: 'Untitled shot',
+  plates: [],
+  references: [],
+  images: [],
+  activePlate: null,
+  look: defaultLook(),
+};
+
 /** Brings back the shot that is kept in this browser; without one, opens the demo shot. */
 export async function startSession(): Promise<void> {
   useDesk.getState().set({ phase: 'opening' });
   watchEngine();
+  void askToKeep();
+  const { seat, source } = await findSeat();
+  let kept: Shot | undefined;
+  let wasReadable = true;
   try {
-    void askToKeep();
-    const kept = await loadDocument();
-    if (!kept) return await openDemo();
-    const lost: string[] = [];
-    const missing = new Set<string>();
-    for (const { id, name } of filesOf(kept)) {
-      if (await fileBlob(id)) continue;
-      lost.push(name);
-      missing.add(id);
-    }
-    // A plate stays as long as what of it is on the bench is there.
-    const plates = kept.plates.filter(
-      ({ versions, version, frame }) =>
-        !versions[version]!.frames[frame]!.files.some(({ id }) => missing.has(id)),
-    );
-    const references = kept.references.filter(({ file }) => !missing.has(file.id));
-    const images = kept.images.filter(({ id }) => !missing.has(id));
-    const activePlate = plates.some(({ id }) => id === kept.activePlate)
-      ? kept.activePlate
-      : (plates[0]?.id ?? null);
-    usePlates.getState().set({ opening: plates.map(({ name }) => name).join(', ') || null });
-    await install({ ...kept, plates, references, images, activePlate }, null);
-    if (lost.length) notify(`this browser no longer has ${lost.join(', ')}: bring it in again`, 'warning');
+    kept = await loadDocument(source);
+  } catch (error) {
+    wasReadable = false;
+    notify(`${errorLine(error)}. It was laid aside, and nothing is written over it`, 'error');
+  }
+  startShot(kept ?? EMPTY);
+  useShot.subscribe((now, before) => {
+    const isSame =
+      now.plates === before.plates && now.references === before.references && now.images === before.images;
+    if (!isSame) void syncEngine();
+  });
+  try {
+    if (kept) await reopenAll();
+    else if (wasReadable) await openDemo();
   } catch (error) {
     reportError(error);
-    useDesk.getState().set({ phase: 'failed' });
-  } finally {
-    usePlates.getState().set({ opening: null });
-    void refreshQuota();
-    startAutosave();
   }
-}
-
-let saving: ReturnType<typeof setTimeout> | undefined;
-let autosaveStarted = false;
-
-function startAutosave(): void {
-  if (autosaveStarted) return;
-  autosaveStarted = true;
-  useShot.subscribe(() => {
-    clearTimeout(saving);
-    saving = setTimeout(() => {
-      saveDocument(currentShot()).catch((error: unknown) =>
-        notify(
-          `the shot could not be kept in this browser: save it to a file (${errorLine(error)})`,
-          'warning',
-        ),
-      );
-    }, SAVE_AFTER_MS);
-  });
+  if (!kept) useShot.temporal.getState().clear();
+  startKeeping();
+  useDesk.getState().set({ isStarted: true });
+  if (seat === 1) await collectSeats(await takenSeats()).catch(reportError);
+  await loadEarlier().catch(reportError);
+  await makeRoom().catch(reportError);
+  void refreshQuota();
 }

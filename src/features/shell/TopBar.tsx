@@ -5,7 +5,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { useHistory, useShot } from '../../state/shot-store';
+import { redo, undo, useHistory, useShot } from '../../state/shot-store';
 import { Mark } from './Mark';
 import { ShotMenu } from './ShotMenu';
 import { StatusLine } from './StatusLine';
@@ -16,7 +16,6 @@ export function TopBar({ onPrint }: { onPrint: () => void }) {
   const canUndo = useHistory((history) => history.pastStates.length > 0);
   const canRedo = useHistory((history) => history.futureStates.length > 0);
   const hasPlate = useShot((state) => state.activePlate !== null);
-  const { undo, redo } = useShot.temporal.getState();
   return (
     <Box
       component="header"

@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { isSwitched, STATION_IDS } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
-import { useShot } from '../../state/shot-store';
+import { redo, undo, useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
 import { stepPass } from '../viewer';
 
@@ -42,7 +42,6 @@ function stepThroughPasses(step: 1 | -1): void {
 /** Binds the application's keys. They rest while something is being typed. */
 export function useShortcuts(dialogs: Dialogs): void {
   const { set } = useDesk.getState();
-  const { undo, redo } = useShot.temporal.getState();
   const plain = {
     enableOnFormTags: true,
     ignoreEventWhen: (event: KeyboardEvent) => isTaken(event.target),
@@ -72,7 +71,8 @@ export function useShortcuts(dialogs: Dialogs): void {
     'r',
     () => {
       const { region, drawingRegion } = useDesk.getState();
-      set(region || drawingRegion ? { region: null, drawingRegion: false } : { drawingRegion: true });
+      const isOn = region?.plate === useShot.getState().activePlate;
+      set(isOn || drawingRegion ? { region: null, drawingRegion: false } : { drawingRegion: true });
     },
     plain,
   );

@@ -153,12 +153,15 @@ function WipeAgainst() {
   const wipeVersion = useDesk((state) => state.wipeVersion);
   const set = useDesk((state) => state.set);
   if (!plate || plate.versions.length < 2) return null;
+  const isOfPlate = wipeVersion?.plate === plate.id && wipeVersion.version !== plate.version;
+  const chosen = isOfPlate && wipeVersion.version < plate.versions.length ? wipeVersion.version : -1;
   return (
     <Select
-      value={wipeVersion ?? -1}
-      onChange={(event) =>
-        set({ wipeVersion: Number(event.target.value) < 0 ? null : Number(event.target.value) })
-      }
+      value={chosen}
+      onChange={(event) => {
+        const version = Number(event.target.value);
+        set({ wipeVersion: version < 0 ? null : { plate: plate.id, version } });
+      }}
       variant="standard"
       disableUnderline
       inputProps={{ 'aria-label': 'Wipe against' }}

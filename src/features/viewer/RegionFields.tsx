@@ -24,7 +24,7 @@ function readRegion(text: string, card: { width: number; height: number }) {
 
 /** Draws, types and gives up the region that alone is computed. */
 export function RegionFields({ card }: { card: PlateCard }) {
-  const region = useDesk((state) => state.region);
+  const region = useDesk((state) => (state.region?.plate === card.plate ? state.region : null));
   const drawing = useDesk((state) => state.drawingRegion);
   const set = useDesk((state) => state.set);
   const active = drawing || region !== null;
@@ -56,7 +56,10 @@ export function RegionFields({ card }: { card: PlateCard }) {
             label="Region: x, y, width, height in pixels"
             value={[region.x, region.y, region.width, region.height].join(', ')}
             fits={(text) => readRegion(text, card) !== undefined}
-            onTake={(text) => set({ region: readRegion(text, card) ?? region })}
+            onTake={(text) => {
+              const next = readRegion(text, card);
+              if (next) set({ region: { ...next, plate: card.plate } });
+            }}
           />
         </Box>
       )}

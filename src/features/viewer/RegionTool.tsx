@@ -24,7 +24,7 @@ export function regionBetween(
 
 /** The region on the picture; while it is drawn, a drag spans it. */
 export function RegionTool({ layout, card }: { layout: Layout; card: PlateCard }) {
-  const region = useDesk((state) => state.region);
+  const region = useDesk((state) => (state.region?.plate === card.plate ? state.region : null));
   const drawing = useDesk((state) => state.drawingRegion);
   const set = useDesk((state) => state.set);
   const surface = useRef<HTMLDivElement>(null);
@@ -72,7 +72,7 @@ export function RegionTool({ layout, card }: { layout: Layout; card: PlateCard }
             const next = start.current && regionBetween(start.current, place(event), card);
             start.current = null;
             setDrawn(undefined);
-            set({ drawingRegion: false, ...(next && { region: next }) });
+            set({ drawingRegion: false, ...(next && { region: { ...next, plate: card.plate } }) });
           }}
           onDoubleClick={(event) => event.stopPropagation()}
           sx={{ position: 'absolute', inset: 0, cursor: 'crosshair' }}

@@ -74,7 +74,11 @@ export function Viewer() {
     if (!layout || !card) return;
     const { left, top } = layout;
     const [width, height] = [card.width * layout.zoom, card.height * layout.zoom];
-    const { final, plate } = pictures.current;
+    const shown = pictures.current;
+    // A picture of another plate is not this one's, however long its own takes.
+    const own = <T extends { plate: string }>(picture: T | null): T | null =>
+      picture?.plate === card.plate ? picture : null;
+    const [final, plate, part] = [own(shown.final), own(shown.plate), own(shown.region)];
     const draw = (bitmap: ImageBitmap): void => {
       // Above twice its size a pixel is shown as the square it is.
       context.imageSmoothingEnabled = width / bitmap.width < 2 || bitmap.width < card.width;
@@ -82,9 +86,7 @@ export function Viewer() {
       context.imageSmoothingQuality = dragging ? 'low' : 'high';
       context.drawImage(bitmap, left, top, width, height);
     };
-    const whole = holdPlate && plate ? plate : final;
-    if (whole) draw(whole);
-    const { region: part } = pictures.current;
+    draw((holdPlate && plate ? plate : final)?.bitmap ?? card.thumbnail);
     if (part && !(holdPlate && plate)) {
       const { bitmap, place } = part;
       context.imageSmoothingEnabled = layout.zoom < 2;
@@ -101,7 +103,7 @@ export function Viewer() {
       context.beginPath();
       context.rect(left, top, width * wipe, height);
       context.clip();
-      draw(plate);
+      draw(plate.bitmap);
       context.restore();
     }
     // `frames` counts arrivals of new bitmaps, which live in a ref.

@@ -53,12 +53,12 @@ describe('a region', () => {
     pointer(pen, 'pointerUp', 110, 90);
     expect(useDesk.getState()).toMatchObject({
       drawingRegion: false,
-      region: { x: 20, y: 40, width: 180, height: 100 },
+      region: { x: 20, y: 40, width: 180, height: 100, plate: 'p' },
     });
   });
 
   it('stays as it was when the drag is a slip', () => {
-    const region = { x: 0, y: 0, width: 50, height: 50 };
+    const region = { x: 0, y: 0, width: 50, height: 50, plate: 'p' };
     useDesk.getState().set({ drawingRegion: true, region });
     render(<RegionTool layout={layout} card={card} />);
     const pen = screen.getByTestId('region-pen');
@@ -68,16 +68,16 @@ describe('a region', () => {
   });
 
   it('is typed, and given up', () => {
-    useDesk.getState().set({ region: { x: 0, y: 0, width: 50, height: 50 } });
+    useDesk.getState().set({ region: { x: 0, y: 0, width: 50, height: 50, plate: 'p' } });
     render(<RegionFields card={card} />);
     const field = screen.getByRole('textbox', { name: /^Region/ });
     expect(field).toHaveValue('0, 0, 50, 50');
     fireEvent.change(field, { target: { value: '100 50 80 40' } });
     fireEvent.blur(field);
-    expect(useDesk.getState().region).toEqual({ x: 100, y: 50, width: 80, height: 40 });
+    expect(useDesk.getState().region).toMatchObject({ x: 100, y: 50, width: 80, height: 40, plate: 'p' });
     fireEvent.change(field, { target: { value: 'the left half' } });
     fireEvent.blur(field);
-    expect(useDesk.getState().region).toEqual({ x: 100, y: 50, width: 80, height: 40 });
+    expect(useDesk.getState().region).toMatchObject({ x: 100, y: 50, width: 80, height: 40, plate: 'p' });
     act(() => screen.getByRole('button', { name: 'Region' }).click());
     expect(useDesk.getState().region).toBeNull();
     act(() => screen.getByRole('button', { name: 'Region' }).click());

@@ -1,222 +1,243 @@
 import { useEffect, useRef } from 'react';
-import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/browser/client';
+import type { Rectangle } from '../../core/image/rectangle';
+import type { Look } from '../../core/look/look';
 import type { ShownBitmap } from '../../engine/browser/bench.worker';
-import { ViewScheduler } from '../../engine/browser/view-scheduler';
-import type { ShowRequest, Subject } from '../../engine/messages';
+import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/browser/client';
+import { ViewScheduler, type Quality } from '../../engine/browser/view-scheduler';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { benchLook, closeInEngine, openForWipe, reportError, usePlates } from '../session';
+import { errorLine, isOpen, reportError, usePlates } from '../session';
+import { CompareView } from './compare-view';
 import { FeedShifts } from './feed-shift';
-import { draftScale, fitZoom, refineScale } from './placement';
-import type { Rectangle } from '../../core/image/rectangle';
-import { plateAlone, type Look } from '../../core/look/look';
+import { bareWish, currentWish, isSame, sharesWhole, type Wish } from './wish';
 
-/** The bitmaps on show; the canvas draws them again whenever they change. */
+/** A picture on show, and the plate that it is of, by its id in the shot. */
+interface ShownPicture {
+  bitmap: ImageBitmap;
+  plate: string;
+}
+
+/** The pictures on show; the canvas draws them again whenever they change. */
 export interface Pictures {
-  final: ImageBitmap | null;
-  plate: ImageBitmap | null;
+  final: ShownPicture | null;
+  plate: ShownPicture | null;
   /** A part of the final that was computed since, and where it lies in the full-size picture. */
-  region: { bitmap: ImageBitmap; place: Rectangle } | null;
+  region: (ShownPicture & { place: Rectangle }) | null;
 }
 
-interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
-  scale: { draft: number; full: number };
+const NOTHING: Pictures = { final: null, plate: null, region: null };
+
+/** A wish for what has left the bench since. */
+class OutdatedWish extends Error {}
+
+const isCancelled = (error: unknown): boolean =>
+  error instanceof OutdatedWish || (error instanceof EngineError && error.failure.kind === 'cancelled');
+
+/** What came of a wish. */
+interface Answer {
+  wish: Wish;
+  shown: ShownBitmap;
 }
 
-/** What can be computed of a region alone. The rest is told of the whole picture: one effect by itself also has the light that comes from afar. */
-const REGIONAL: ReadonlySet<Subject['kind']> = new Set(['final', 'behind']);
+/** Keeps pictures up to date with the stores: watches them, and asks the engine through a scheduler. */
+class View {
+  readonly pictures: Pictures = { ...NOTHING };
+  private alive = true;
+  private last: Wish | undefined;
+  /** Of the whole picture on show: what was wanted, and how well it is computed. */
+  private whole: { wish: Wish; quality: Quality } | undefined;
+  private starts = useDesk.getState().engineStarts;
+  private readonly shifts = new FeedShifts();
+  private readonly compare = new CompareView();
+  private readonly scheduler: ViewScheduler<Wish, Answer>;
+  private readonly stops: (() => void)[];
 
-const fitsIn = ({ x, y, width, height }: Rectangle, card: { width: number; height: number }): boolean =>
-  x + width <= card.width && y + height <= card.height;
-
-/** By how much blur grows while the focus is looked for. */
-const OVERBLUR = 4;
-
-function exaggerated(look: Look): Look {
-  return { ...look, focus: { ...look.focus, amount: Math.min(10, look.focus.amount * OVERBLUR) } };
-}
-
-/** What is wanted now, from the stores; undefined without a plate. */
-function currentWish(viewer: { width: number; height: number }): Wish | undefined {
-  const { look, activePlate } = useShot.getState();
-  const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
-  if (!card || viewer.width === 0) return undefined;
-  const { subject, viewExposure, zoom, falseColour, overblur, region } = useDesk.getState();
-  const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
-  return {
-    plate: card.id,
-    look: benchLook(overblur ? exaggerated(look) : look),
-    subject,
-    viewExposure,
-    falseColour,
-    ...(region && REGIONAL.has(subject.kind) && fitsIn(region, card) && { region }),
-    scale: { full, draft: Math.min(full, draftScale(card)) },
-  };
-}
-
-const sameWish = (a: Wish | undefined, b: Wish | undefined): boolean =>
-  JSON.stringify(a) === JSON.stringify(b);
-
-const cancelled = (error: unknown): boolean =>
-  error instanceof EngineError && error.failure.kind === 'cancelled';
-
-/**
- * Keeps the viewer's bitmaps up to date with the stores: watches them, asks the engine through the scheduler, and
- * calls `redraw` when there is something new. Also fetches the plate itself for comparing, while it is wanted.
- */
-export function useView(
-  viewer: { width: number; height: number },
-  redraw: () => void,
-): React.RefObject<Pictures> {
-  const pictures = useRef<Pictures>({ final: null, plate: null, region: null });
-  const { width, height } = viewer;
-
-  useEffect(() => {
-    const { set } = useDesk.getState();
-    let alive = true;
-    let last: Wish | undefined;
-    let lastPlate: string | undefined;
-    let starts = useDesk.getState().engineStarts;
-    let opened: string | undefined;
-    const shifts = new FeedShifts();
-    const scheduler = new ViewScheduler<Wish, ShownBitmap>({
-      async show({ scale, ...wish }, quality) {
-        return unwrap(
-          await benchEngine().show({
-            ...wish,
-            lane: 'view',
-            draft: quality === 'draft',
-            scale: quality === 'draft' ? scale.draft : scale.full,
-          }),
-        );
-      },
+  constructor(
+    private readonly viewer: { width: number; height: number },
+    private readonly redraw: () => void,
+  ) {
+    this.scheduler = new ViewScheduler<Wish, Answer>({
+      show: (wish, quality) => this.show(wish, quality),
       cancel: () => void benchEngine().cancel('view'),
-      onStart: (quality) => set({ phase: quality === 'draft' ? 'draft' : 'refining', progress: 0 }),
-      onShown(result, quality) {
-        if (!alive) return result.bitmap.close();
-        pictures.current.region?.bitmap.close();
-        pictures.current.region = null;
-        if (result.region) {
-          pictures.current.region = { bitmap: result.bitmap, place: result.region };
-          const phase = quality === 'draft' ? 'draft' : 'final';
-          set({ phase, progress: 1, milliseconds: result.milliseconds });
-          return redraw();
-        }
-        pictures.current.final?.close();
-        pictures.current.final = result.bitmap;
-        const { accounts, feed, ownFeeds, touched, report, milliseconds } = result;
-        const { arrivals } = useDesk.getState();
-        set({
-          phase: quality === 'draft' ? 'draft' : 'final',
-          progress: 1,
-          accounts,
-          feed,
-          ownFeeds,
-          touched,
-          report,
-          milliseconds,
-          ...(quality === 'full' && { arrivals: arrivals + 1, ...shifts.notice(last, feed) }),
-        });
-        redraw();
-      },
-      onFailed(error) {
-        set({ phase: 'failed' });
-        reportError(error);
-      },
-      isCancelled: cancelled,
-      cost: (result) => result.milliseconds,
+      onStart: (quality) =>
+        useDesk.getState().set({ phase: quality === 'draft' ? 'draft' : 'refining', progress: 0 }),
+      onShown: (answer, quality) => this.take(answer, quality),
+      onFailed: (error) => void this.fail(error),
+      isCancelled,
+      cost: ({ shown }) => shown.milliseconds,
     });
-
-    const refresh = (): void => {
-      // A mask that an undo took away is no longer looked at.
-      const { subject } = useDesk.getState();
-      const { masks } = useShot.getState().look;
-      if (subject.kind === 'mask' && !masks.some(({ id }) => id === subject.mask))
-        return set({ subject: { kind: 'final' } });
-      const wish = currentWish({ width, height });
-      if (!wish) {
-        last = undefined;
-        pictures.current = { final: null, plate: null, region: null };
-        redraw();
-        return;
-      }
-      const { engineStarts } = useDesk.getState();
-      if (engineStarts !== starts) lastPlate = undefined;
-      if (!sameWish(wish, last) || engineStarts !== starts) {
-        starts = engineStarts;
-        last = wish;
-        scheduler.request(wish, useDesk.getState().dragging);
-      }
-      void refreshPlate(wish);
-    };
-
-    /** What the wipe compares with: the plate as it came in, or the final of another version of it. */
-    const refreshPlate = async (wish: Wish): Promise<void> => {
-      const { wipe, holdPlate, viewExposure, falseColour, wipeVersion } = useDesk.getState();
-      if (wipe === null && !holdPlate) return;
-      const { look } = wish;
-      const bare = plateAlone(look);
-      const versioned = wipeVersion !== null && !holdPlate;
-      const shownLook = versioned ? look : bare;
-      const key = JSON.stringify([
-        wish.plate,
-        versioned ? [wipeVersion, look] : [bare.plate, look.film],
-        viewExposure,
-        falseColour,
-        wish.scale.full,
-      ]);
-      if (key === lastPlate) return;
-      lastPlate = key;
-      try {
-        const plate = versioned ? await otherVersion(wipeVersion) : wish.plate;
-        const shown = unwrap(
-          await benchEngine().show({
-            lane: 'compare',
-            plate,
-            look: shownLook,
-            scale: wish.scale.full,
-            subject: { kind: 'final' },
-            viewExposure,
-            falseColour,
-          }),
-        );
-        if (!alive || key !== lastPlate) return shown.bitmap.close();
-        pictures.current.plate?.close();
-        pictures.current.plate = shown.bitmap;
-        redraw();
-      } catch (error) {
-        lastPlate = undefined;
-        if (!cancelled(error)) reportError(error);
-      }
-    };
-
-    /** The engine's id of another version, opened once. */
-    const otherVersion = async (version: number): Promise<string> => {
-      const { plates, activePlate } = useShot.getState();
-      const entry = plates.find(({ id }) => id === activePlate)!;
-      const id = await openForWipe(entry, version);
-      if (opened && opened !== id) closeInEngine(opened);
-      opened = id;
-      return id;
-    };
-
-    const stopHearing = onProgress((lane, done) => {
-      if (lane === 'view' && useDesk.getState().phase === 'refining') set({ progress: done });
-    });
-    const stops = [
-      stopHearing,
+    const refresh = (): void => this.refresh();
+    this.stops = [
+      onProgress((lane, done) => {
+        const { phase, set } = useDesk.getState();
+        if (lane === 'view' && phase === 'refining') set({ progress: done });
+      }),
       useShot.subscribe(refresh),
       usePlates.subscribe(refresh),
       useDesk.subscribe(refresh),
     ];
-    refresh();
-    return () => {
-      alive = false;
-      if (opened) closeInEngine(opened);
-      scheduler.dispose();
-      stops.forEach((stop) => stop());
-    };
-  }, [width, height, redraw]);
+    this.refresh();
+  }
 
+  end(): void {
+    this.alive = false;
+    this.compare.release();
+    this.scheduler.dispose();
+    this.stops.forEach((stop) => stop());
+  }
+
+  private refresh(): void {
+    const { subject, engineStarts, dragging, set } = useDesk.getState();
+    // What an undo, or a hand, took away is no longer looked at.
+    if (!isThere(subject, useShot.getState().look)) return set({ subject: { kind: 'final' } });
+    const wish = currentWish(this.viewer);
+    if (!wish) return this.showNothing();
+    const restarted = engineStarts !== this.starts;
+    if (restarted) this.compare.forget();
+    if (restarted || !isSame(wish, this.last)) {
+      this.starts = engineStarts;
+      this.last = wish;
+      this.scheduler.request(wish, dragging);
+    }
+    void this.refreshCompared(wish);
+  }
+
+  /** Without a plate there is nothing to show, and no reason to wait unless one is being opened. */
+  private showNothing(): void {
+    const { phase, isStarted, set } = useDesk.getState();
+    const next = usePlates.getState().opening || !isStarted ? 'opening' : 'empty';
+    if (this.last || this.pictures.final) {
+      this.last = undefined;
+      this.whole = undefined;
+      Object.assign(this.pictures, NOTHING);
+      set({ failure: null });
+      this.redraw();
+    }
+    if (phase !== next) set({ phase: next });
+  }
+
+  private async show(wish: Wish, quality: Quality): Promise<Answer> {
+    const { region, ...rest } = wish;
+    if (region && !this.hasWhole(wish, quality)) {
+      // Round a region stands the whole: under the look that it was computed with, if it is of this plate.
+      const known = this.whole?.wish;
+      const isOfPlate = known && known.plate === wish.plate && isSame(known.of, wish.of);
+      const whole: Wish = isOfPlate ? { ...rest, look: known.look } : rest;
+      this.takeWhole({ wish: whole, shown: await this.ask(whole, quality) }, quality);
+    }
+    return { wish, shown: await this.ask(wish, quality) };
+  }
+
+  private hasWhole(wish: Wish, quality: Quality): boolean {
+    const { whole } = this;
+    return sharesWhole(whole?.wish, wish) && (quality === 'draft' || whole!.quality === 'full');
+  }
+
+  private async ask({ of, scale, ...wish }: Wish, quality: Quality): Promise<ShownBitmap> {
+    if (!isOpen(wish.plate)) throw new OutdatedWish(of.plate);
+    const isDraft = quality === 'draft';
+    const size = isDraft ? scale.draft : scale.full;
+    return unwrap(await benchEngine().show({ ...wish, lane: 'view', draft: isDraft, scale: size }));
+  }
+
+  private take(answer: Answer, quality: Quality): void {
+    const { wish, shown } = answer;
+    if (!this.alive) return shown.bitmap.close();
+    const { set } = useDesk.getState();
+    if (!shown.region) return this.takeWhole(answer, quality);
+    this.pictures.region?.bitmap.close();
+    this.pictures.region = { bitmap: shown.bitmap, plate: wish.of.plate, place: shown.region };
+    set({
+      phase: quality === 'draft' ? 'draft' : 'final',
+      progress: 1,
+      milliseconds: shown.milliseconds,
+      failure: null,
+      figuresOf: isSame(this.whole?.wish.look, wish.look) ? 'whole' : 'whole before',
+    });
+    this.redraw();
+  }
+
+  private takeWhole({ wish, shown }: Answer, quality: Quality): void {
+    if (!this.alive) return shown.bitmap.close();
+    this.pictures.region?.bitmap.close();
+    this.pictures.region = null;
+    this.pictures.final?.bitmap.close();
+    this.pictures.final = { bitmap: shown.bitmap, plate: wish.of.plate };
+    this.whole = { wish, quality };
+    const { accounts, feed, ownFeeds, touched, report, milliseconds } = shown;
+    const { arrivals, set } = useDesk.getState();
+    set({
+      phase: quality === 'draft' ? 'draft' : 'final',
+      progress: 1,
+      accounts,
+      feed,
+      ownFeeds,
+      touched,
+      report,
+      milliseconds,
+      failure: null,
+      figuresOf: null,
+      ...(quality === 'full' && { arrivals: arrivals + 1, ...this.shifts.notice(wish, feed) }),
+    });
+    this.redraw();
+  }
+
+  /** What cannot be computed is said over the picture; of a plate of which there is none yet, the plate itself is shown. */
+  private async fail(error: unknown): Promise<void> {
+    const wish = this.last;
+    const { set } = useDesk.getState();
+    if (!this.alive || !wish || !isOpen(wish.plate)) return;
+    set({ phase: 'failed', failure: { plate: wish.of.plate, line: errorLine(error) } });
+    if (this.pictures.final?.plate === wish.of.plate) return;
+    try {
+      const shown = await this.ask(bareWish(wish), 'full');
+      if (!this.alive || this.last !== wish) return shown.bitmap.close();
+      this.pictures.final?.bitmap.close();
+      this.pictures.final = { bitmap: shown.bitmap, plate: wish.of.plate };
+      this.whole = undefined;
+      set({ accounts: {}, feed: undefined, ownFeeds: {}, touched: undefined, report: undefined });
+    } catch {
+      this.pictures.final = null;
+    }
+    this.redraw();
+  }
+
+  private async refreshCompared(wish: Wish): Promise<void> {
+    try {
+      const shown = await this.compare.refresh(wish);
+      if (!shown) return;
+      if (!this.alive) return shown.bitmap.close();
+      this.pictures.plate?.bitmap.close();
+      this.pictures.plate = { bitmap: shown.bitmap, plate: wish.of.plate };
+      this.redraw();
+    } catch (error) {
+      if (this.alive && !isCancelled(error) && isOpen(wish.plate)) reportError(error);
+    }
+  }
+}
+
+/** Whether what is looked at still is in the look. */
+function isThere(subject: ReturnType<typeof useDesk.getState>['subject'], { masks, veil }: Look): boolean {
+  if (subject.kind === 'mask') return masks.some(({ id }) => id === subject.mask);
+  if (subject.kind !== 'separation' && subject.kind !== 'feed') return true;
+  const path = subject.kind === 'separation' ? subject.name : subject.part;
+  const place = /^veil\.stack\[(\d+)\]/.exec(path ?? '');
+  return !place || Number(place[1]) < veil.stack.length;
+}
+
+/** Keeps the viewer's pictures up to date, and calls `redraw` when there is something new. */
+export function useView(
+  viewer: { width: number; height: number },
+  redraw: () => void,
+): React.RefObject<Pictures> {
+  const pictures = useRef<Pictures>({ ...NOTHING });
+  const { width, height } = viewer;
+  useEffect(() => {
+    const view = new View({ width, height }, redraw);
+    // A viewer of another size goes on with what is on show.
+    Object.assign(view.pictures, pictures.current);
+    pictures.current = view.pictures;
+    return () => view.end();
+  }, [width, height, redraw]);
   return pictures;
 }

@@ -1,0 +1,41 @@
+import { filesOf, type PlateFile, type Shot } from './shot';
+
+/**
+ * The shot with an id of its own for everything in it, so that it can be open beside the one that it was saved from. `files`
+ * are its files by the ids that they had.
+ */
+export function withFreshIds(
+  shot: Shot,
+  makeId: () => string,
+): { shot: Shot; files: ReadonlyMap<string, PlateFile> } {
+  const ids = new Map<string, string>();
+  const fresh = (id: string): string => {
+    const known = ids.get(id) ?? makeId();
+    ids.set(id, known);
+    return known;
+  };
+  const file = ({ id, name }: PlateFile): PlateFile => ({ id: fresh(id), name });
+  const plates = shot.plates.map((plate) => ({
+    ...plate,
+    id: fresh(plate.id),
+    versions: plate.versions.map((version) => ({
+      id: fresh(version.id),
+      frames: version.frames.map((frame) => ({ ...frame, files: frame.files.map(file) })),
+    })),
+  }));
+  const references = shot.references.map((reference) => ({
+    ...reference,
+    id: fresh(reference.id),
+    file: file(reference.file),
+  }));
+  const { background } = shot.look.plate;
+  const under = background.startsWith('plate:') ? ids.get(background.slice('plate:'.length)) : undefined;
+  const look = under
+    ? { ...shot.look, plate: { ...shot.look.plate, background: `plate:${under}` } }
+    : shot.look;
+  const activePlate = shot.activePlate === null ? null : (ids.get(shot.activePlate) ?? null);
+  return {
+    shot: { ...shot, plates, references, images: shot.images.map(file), look, activePlate },
+    files: new Map(filesOf(shot).map(({ id, name }) => [id, { id: fresh(id), name }])),
+  };
+}

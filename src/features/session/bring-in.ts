@@ -1,0 +1,193 @@
+import { groupFiles } from '../../core/image/roles';
+import { defaultLook } from '../../core/look/look';
+import type { PlateEntry, PlateVersion, Reference, Shot } from '../../core/shot/shot';
+import { benchEngine } from '../../engine/browser/client';
+import { useDesk } from '../../state/desk-store';
+import { reachableShots, useShot } from '../../state/shot-store';
+import { askChoice } from './choices';
+import { discardFiles, holdFile, keepFiles, type HeldFile } from './files';
+import { makeRoom } from './kept';
+import { notify } from './notices';
+import { openEntry, openImage, openReference, showCard, showImage, showReference } from './open-plates';
+import { usePlates, type PlateCard } from './plates';
+
+/** Files of a group, held under new ids, as one version of a plate. */
+async function versionOf(frames: { frame: number | undefined; files: { file: File }[] }[]): Promise<{
+  version: PlateVersion;
+  files: HeldFile[];
+}> {
+  const held: HeldFile[] = [];
+  const hold = async (file: File): Promise<{ id: string; name: string }> => {
+    const one = { id: crypto.randomUUID(), name: file.name };
+    held.push({ ...one, blob: await holdFile(one.id, file) });
+    return one;
+  };
+  const version: PlateVersion = { id: crypto.randomUUID(), frames: [] };
+  for (const { frame, files } of frames) {
+    const named = [];
+    for (const { file } of files) named.push(await hold(file));
+    version.frames.push({ frame: frame ?? null, files: named });
+  }
+  return { version, files: held };
+}
+
+/** Opens a render that comes in and keeps its files; one that cannot be opened leaves no trace. */
+async function openAndKeep(plate: PlateEntry, files: readonly HeldFile[]) {
+  const keeping = keepFiles(files, makeRoom);
+  try {
+    const opened = await openEntry(plate);
+    // A tile on the shelf is a promise that the render is still there after a reload.
+    await keeping;
+    return opened;
+  } catch (error) {
+    await keeping;
+    await discardFiles(files.map(({ id }) => id));
+    throw error;
+  }
+}
+
+/** Brings renders in: files of one base are passes, or frames, of one plate. A group that fails leaves no trace. */
+export async function bringIn(incoming: readonly File[]): Promise<void> {
+  for (const group of groupFiles(incoming)) {
+    usePlates.getState().set({ opening: group.name });
+    const { version, files } = await versionOf(group.frames);
+    const id = crypto.randomUUID();
+    const plate: PlateEntry = { id, name: group.name, versions: [version], version: 0, frame: 0, roles: {} };
+    const opened = await openAndKeep(plate, files);
+    showCard(plate, opened);
+    useShot.getState().addPlate(plate);
+    takeUntouchedCamera(plate);
+    useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null, wipeVersion: null });
+  }
+}
+
+/** Takes the camera that a plate's file speaks of while nobody has touched the present one, and says so. */
+function takeUntouchedCamera(plate: PlateEntry): void {
+  const told = usePlates.getState().cards[plate.id]?.camera ?? {};
+  const [own, untouched] = [useShot.getState().look.camera, defaultLook().camera];
+  const names = Object.keys(untouched) as (keyof typeof own)[];
+  if (Object.keys(told).length === 0 || names.some((name) => own[name] !== untouched[name])) return;
+  useShot.getState().takeCamera(told);
+  const { focalLength, fStop } = useShot.getState().look.camera;
+  notify(
+    `${plate.name}: the camera is that of the file, ${focalLength} mm at f/${fStop}; undo takes it back`,
+    'success',
+  );
+}
+
+/** Takes a newer render in the place of a plate's present one. Settings stay; passes that are missing are told. */
+export async function replaceRender(plateId: string, incoming: readonly File[]): Promise<void> {
+  const plate = useShot.getState().plates.find(({ id }) => id === plateId);
+  const groups = groupFiles(incoming);
+  if (!plate || groups.length === 0) return;
+  const name =
+    groups.length === 1
+      ? groups[0]!.name
+      : await askChoice(
+          `These files are ${groups.length} renders. Which takes the place of ${plate.name}?`,
+          groups.map((group) => group.name),
+        );
+  const group = groups.find((one) => one.name === name);
+  if (!group) return;
+  const before = usePlates.getState().cards[plateId];
+  const { version, files } = await versionOf(group.frames);
+  const versions = [...plate.versions, version];
+  const frame = Math.min(plate.frame, version.frames.length - 1);
+  const next = { ...plate, versions, version: versions.length - 1, frame };
+  const opened = await openAndKeep(next, files);
+  const after = showCard(next, opened);
+  useShot.getState().editPlate(plateId, { versions, version: next.version, frame });
+  useDesk.getState().set({ wipeVersion: null });
+  tellDifferences(plate.name, before, after);
+}
+
+function tellDifferences(name: string, before: PlateCard | undefined, after: PlateCard): void {
+  if (!before) return;
+  const names = new Set(after.passes.map((pass) => pass.name));
+  const missing = before.passes.map((pass) => pass.name).filter((pass) => !names.has(pass));
+  const size =
+    before.width === after.width && before.height === after.height
+      ? ''
+      : ` Its size is ${after.width} x ${after.height} now, it was ${before.width} x ${before.height}.`;
+  if (missing.length || size)
+    notify(
+      `${name}: ${missing.length ? `the new render lacks ${missing.join(', ')}.` : ''}${size}`,
+      'warning',
+    );
+  else notify(`${name}: the new render is on the bench; all passes are there`, 'success');
+}
+
+/** Brings photographs in to stand beside the picture. */
+export async function bringInReferences(incoming: readonly File[]): Promise<void> {
+  for (const file of incoming) {
+    usePlates.getState().set({ opening: file.name });
+    const one = { id: crypto.randomUUID(), name: file.name };
+    const reference: Reference = { id: crypto.randomUUID(), name: file.name, file: one, exposure: 0 };
+    const blob = await holdFile(one.id, file);
+    const keeping = keepFiles([{ ...one, blob }], makeRoom);
+    const opened = await openReference(reference).catch(async (error: unknown) => {
+      await keeping;
+      await discardFiles([one.id]);
+      throw error;
+    });
+    await keeping;
+    showReference(reference.id, opened);
+    const { references, setReferences } = useShot.getState();
+    setReferences([...references, reference]);
+    useDesk.getState().set({ reference: reference.id });
+  }
+}
+
+/** Brings an image in for the setting at a path, as one step. Looks know it by its name, which is made one of its own. */
+export async function bringInImage(file: File, path: string): Promise<void> {
+  // Names that undo can bring back are taken, too.
+  const taken = new Set(reachableShots().flatMap(({ images }) => images.map((image) => image.name)));
+  let { name } = file;
+  for (let k = 2; taken.has(name); k++) name = file.name.replace(/(\.[^.]*)?$/, ` ${k}$1`);
+  const image = { id: crypto.randomUUID(), name };
+  const blob = await holdFile(image.id, file);
+  const keeping = keepFiles([{ ...image, blob }], makeRoom);
+  const opened = await openImage(image).catch(async (error: unknown) => {
+    await keeping;
+    await discardFiles([image.id]);
+    throw error;
+  });
+  await keeping;
+  showImage(image.id, opened);
+  useShot.getState().addImage(image, path);
+}
+
+/**
+ * Opens all of a shot under ids that nothing else has, and gives what shows it. Fails whole: what was opened of it is closed
+ * again.
+ */
+export async function openWhole({
+  plates,
+  references,
+  images,
+}: Pick<Shot, 'plates' | 'references' | 'images'>): Promise<() => void> {
+  const undoing: (() => void)[] = [];
+  const showing: (() => void)[] = [];
+  try {
+    for (const plate of plates) {
+      usePlates.getState().set({ opening: plate.name });
+      const held = await openEntry(plate);
+      undoing.push(held.release);
+      showing.push(() => void showCard(plate, held));
+    }
+    for (const image of images) {
+      const opened = await openImage(image);
+      undoing.push(() => void benchEngine().closeImage(image.id));
+      showing.push(() => showImage(image.id, opened));
+    }
+    for (const reference of references) {
+      const held = await openReference(reference);
+      undoing.push(held.release);
+      showing.push(() => showReference(reference.id, held));
+    }
+  } catch (error) {
+    undoing.forEach((close) => close());
+    throw error;
+  }
+  return () => showing.forEach((show) => show());
+}

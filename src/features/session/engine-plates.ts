@@ -1,0 +1,61 @@
+import type { Role } from '../../core/image/roles';
+import { benchEngine, unwrap } from '../../engine/browser/client';
+import type { OpenedPlate, SourceBlob } from '../../engine/browser/bench.worker';
+
+interface OpenPicture {
+  opened: Promise<OpenedPlate>;
+  users: number;
+}
+
+/** Pictures that are open in the engine by the engine's id: the shelf, the wipe and references each count as one that shows it. */
+const open = new Map<string, OpenPicture>();
+
+interface Wanted {
+  id: string;
+  name: string;
+  files: () => Promise<SourceBlob[]>;
+  roles: Record<string, Role>;
+}
+
+/** A picture that somebody shows; what nobody shows any more is closed. */
+export interface HeldPlate {
+  opened: OpenedPlate;
+  /** Lets go of it, once. */
+  release: () => void;
+}
+
+/** Opens a picture, or counts one more that shows it. A picture that cannot be opened is not open. */
+export async function holdPlate(wanted: Wanted): Promise<HeldPlate> {
+  const { id, name, files, roles } = wanted;
+  let picture = open.get(id);
+  if (picture) picture.users++;
+  else {
+    const work = async (): Promise<OpenedPlate> =>
+      unwrap(await benchEngine().openPlate(id, name, await files(), roles));
+    picture = { opened: work(), users: 1 };
+    open.set(id, picture);
+  }
+  const own = picture;
+  let isHeld = true;
+  const release = (): void => {
+    if (!isHeld) return;
+    isHeld = false;
+    // Another engine may have the picture by now.
+    if (--own.users > 0 || open.get(id) !== own) return;
+    open.delete(id);
+    void benchEngine().closePlate(id);
+  };
+  try {
+    return { opened: await own.opened, release };
+  } catch (error) {
+    if (open.get(id) === own) open.delete(id);
+    throw error;
+  }
+}
+
+export const isOpen = (id: string): boolean => open.has(id);
+
+/** A new engine has nothing open. */
+export function forgetOpenPlates(): void {
+  open.clear();
+}
