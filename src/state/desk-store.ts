@@ -14,6 +14,34 @@ export interface Placement {
   centre: { x: number; y: number } | null;
 }
 
+/** What stands beside the picture. */
+export type Side = 'shelf' | 'panel';
+
+const FOLDED = 'bokelux folded';
+
+/** What was folded when the application was used last. */
+export function rememberedFolds(): Record<Side, boolean> {
+  try {
+    const folded = localStorage.getItem(FOLDED) ?? '';
+    return { shelf: folded.includes('shelf'), panel: folded.includes('panel') };
+  } catch {
+    return { shelf: false, panel: false };
+  }
+}
+
+function rememberFolds(folded: Record<Side, boolean>): void {
+  try {
+    localStorage.setItem(
+      FOLDED,
+      Object.entries(folded)
+        .flatMap(([side, is]) => (is ? [side] : []))
+        .join(' '),
+    );
+  } catch {
+    // Then it is as it was the next time.
+  }
+}
+
 /** What the person looks at and with: not part of the shot, not undone, not saved. */
 export interface DeskState extends Placement {
   station: StationId;
@@ -66,12 +94,18 @@ export interface DeskState extends Placement {
   revealed: string | null;
   /** Id of the mask whose handles are on the picture. */
   mask: string | null;
+  /** Whether the shelf and the panel are folded away; remembered from one time to the next. */
+  folded: Readonly<Record<Side, boolean>>;
+  /** The picture alone fills the window. */
+  alone: boolean;
+  /** Folds one side away or back; without one both, unless both are folded. */
+  foldSides: (side?: Side) => void;
   /** How often the engine was started again; what it computed before is gone. */
   engineStarts: number;
-  set: (change: Partial<Omit<DeskState, 'set'>>) => void;
+  set: (change: Partial<Omit<DeskState, 'set' | 'foldSides'>>) => void;
 }
 
-export const useDesk = create<DeskState>()((set) => ({
+export const useDesk = create<DeskState>()((set, get) => ({
   station: 'veil',
   subject: { kind: 'final' },
   viewExposure: 0,
@@ -105,5 +139,14 @@ export const useDesk = create<DeskState>()((set) => ({
   revealed: null,
   mask: null,
   engineStarts: 0,
+  folded: { shelf: false, panel: false },
+  alone: false,
+  foldSides(side) {
+    const { shelf, panel } = get().folded;
+    const all = !(shelf && panel);
+    const folded = side ? { ...get().folded, [side]: !get().folded[side] } : { shelf: all, panel: all };
+    rememberFolds(folded);
+    set({ folded });
+  },
   set,
 }));

@@ -115,18 +115,29 @@ export interface FileGroup<F> {
   frames: { frame: number | undefined; files: { file: F; about: NamedFile }[] }[];
 }
 
-/** Sorts files into pictures by their names: those of one base are passes, or frames, of one picture. */
-export function groupFiles<F extends { name: string }>(files: readonly F[]): FileGroup<F>[] {
+/**
+ * Sorts files into pictures by their names: those of one base are passes, or frames, of one picture. Files of one name, from
+ * two folders, are two pictures, told apart by their folders; `folderOf` gives a file's, if it is known.
+ */
+export function groupFiles<F extends { name: string }>(
+  files: readonly F[],
+  folderOf: (file: F) => string = () => '',
+): FileGroup<F>[] {
+  const counts = new Map<string, number>();
+  for (const { name } of files) counts.set(name, (counts.get(name) ?? 0) + 1);
+  const isDouble = files.some(({ name }) => counts.get(name)! > 1);
   const groups = new Map<string, FileGroup<F>>();
-  for (const file of files) {
+  files.forEach((file, index) => {
     const about = readFileName(file.name);
-    const key = about.base.toLowerCase();
-    const group = groups.get(key) ?? { name: about.base || file.name, frames: [] };
+    const folder = isDouble ? folderOf(file) || (counts.get(file.name)! > 1 ? `${index + 1}` : '') : '';
+    const key = `${folder}/${about.base.toLowerCase()}`.replace(/^\//, '');
+    const label = folder ? `${about.base || file.name} (${folder})` : about.base || file.name;
+    const group = groups.get(key) ?? { name: label, frames: [] };
     groups.set(key, group);
     let frame = group.frames.find((one) => one.frame === about.frame);
     if (!frame) group.frames.push((frame = { frame: about.frame, files: [] }));
     frame.files.push({ file, about });
-  }
+  });
   joinNameless(groups);
   for (const group of groups.values()) {
     group.frames.sort((a, b) => (a.frame ?? 0) - (b.frame ?? 0));
@@ -134,7 +145,11 @@ export function groupFiles<F extends { name: string }>(files: readonly F[]): Fil
       members.sort((a, b) => rank(a.about.role) - rank(b.about.role));
     // A lone file keeps its own name.
     const all = group.frames.flatMap((frame) => frame.files);
-    if (all.length === 1) group.name = all[0]!.file.name;
+    if (all.length === 1) {
+      const { file } = all[0]!;
+      const folder = counts.get(file.name)! > 1 ? /\(.*\)$/.exec(group.name)?.[0] : undefined;
+      group.name = folder ? `${file.name} ${folder}` : file.name;
+    }
   }
   return [...groups.values()];
 }

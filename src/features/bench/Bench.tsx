@@ -79,6 +79,24 @@ export function Bench() {
       ))}
       <FeedShift x={x('veil')} />
       <RealityCheck />
+      <FiguresOf />
+    </Box>
+  );
+}
+
+/** Says that the figures are of the whole picture while a region alone is computed. */
+function FiguresOf() {
+  const figuresOf = useDesk((state) => state.figuresOf);
+  if (!figuresOf) return null;
+  return (
+    <Box
+      role="status"
+      data-testid="figures-of"
+      sx={{ position: 'absolute', right: 8, bottom: 2, fontSize: 11, color: 'text.secondary' }}
+    >
+      {figuresOf === 'whole'
+        ? 'figures are of the whole picture'
+        : 'figures are of the whole picture before the last change'}
     </Box>
   );
 }

@@ -1,7 +1,9 @@
 export { BitmapPicture } from './BitmapPicture';
 export { fieldFrame } from './field-frame';
 export { FigureLine } from './FigureLine';
+export { PanelBoundary } from './PanelBoundary';
 export { Pill } from './Pill';
+export { readQuantity } from './quantity';
 export { useSortSensors } from './sorting';
 export { SwitchDot } from './SwitchDot';
 export { TextField } from './TextField';

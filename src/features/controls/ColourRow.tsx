@@ -29,7 +29,7 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
         <TextField
           label={`${setting.group} ${setting.label}`}
           value={value}
-          fits={(text) => COLOUR.test(text.trim())}
+          problem={(text) => (COLOUR.test(text.trim()) ? undefined : 'a colour as #rrggbb')}
           onTake={(text) => change(setting.path, text.trim().toLowerCase())}
         />
       )}

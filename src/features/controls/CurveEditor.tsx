@@ -151,7 +151,9 @@ export function CurveEditor({
       <TextField
         label={`${name} points`}
         value={writeCurve(curve)}
-        fits={(text) => parseCurve(text) !== undefined}
+        problem={(text) =>
+          parseCurve(text) ? undefined : 'points are wanted, as -2:-2.5, 0:0, 3:2, or none'
+        }
         onTake={(text) => change(setting.path, parseCurve(text)!)}
       />
     </Box>

@@ -6,21 +6,24 @@ import { getSetting } from '../../core/look/look';
 import { NO_IMAGE, type ImageMeta, type Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
 import { BitmapPicture } from '../common';
-import { useFileChooser, usePlates } from '../session';
+import { removeImage, useFileChooser, usePlates } from '../session';
 import { SELECT_SX } from './ChoiceRow';
 import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
 
 /** What the list says for an image that is yet to be loaded. */
 const LOAD = '\nload';
+/** And for the one that is to leave the shot. */
+const REMOVE = '\nremove';
 
 /** One of the shot's images, none, or one from a file. */
 export function ImageRow({ setting }: { setting: Setting & ImageMeta }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
   const images = useShot((state) => state.images);
+  const own = images.find(({ name }) => name === value);
   const change = useShot((state) => state.change);
-  const thumbnail = usePlates((state) => state.images[value]);
+  const thumbnail = usePlates((state) => (own ? state.images[own.id] : undefined));
   const choose = useFileChooser();
-  const missing = value !== NO_IMAGE && !images.some(({ name }) => name === value);
+  const missing = value !== NO_IMAGE && !own;
   return (
     <Box sx={ROW_COLUMNS} data-setting={setting.path}>
       <RowLabel setting={setting} />
@@ -36,7 +39,9 @@ export function ImageRow({ setting }: { setting: Setting & ImageMeta }) {
           onChange={({ target }) =>
             target.value === LOAD
               ? choose({ kind: 'image', path: setting.path })
-              : change(setting.path, target.value)
+              : target.value === REMOVE
+                ? own && removeImage(own.id)
+                : change(setting.path, target.value)
           }
           variant="outlined"
           inputProps={{ 'aria-label': `${setting.group} ${setting.label}` }}
@@ -58,6 +63,11 @@ export function ImageRow({ setting }: { setting: Setting & ImageMeta }) {
           <MenuItem value={LOAD} dense>
             From a file…
           </MenuItem>
+          {own && (
+            <MenuItem value={REMOVE} dense>
+              Take {own.name} out of the shot
+            </MenuItem>
+          )}
         </Select>
       </Box>
       <ResetMark setting={setting} changed={value !== setting.default} />

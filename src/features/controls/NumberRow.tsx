@@ -6,10 +6,10 @@ import { useState } from 'react';
 import { getSetting } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
-import { fieldFrame } from '../common';
-import { evaluateTyped } from './arithmetic';
+import { fieldFrame, readQuantity } from '../common';
 import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
 import { SLIDER_DRAG, sliderSx } from './slider-drag';
+import { useScrub } from './use-scrub';
 import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
 
 export type NumberSetting = Setting & NumberMeta;
@@ -44,18 +44,23 @@ interface FieldProps {
 export function NumberField({ setting, value, beyond, onChange }: FieldProps & { beyond?: boolean }) {
   const [typed, setTyped] = useState<string | null>(null);
   const { factor, unit } = setting.shown;
-  const parsed = typed === null ? value * factor : evaluateTyped(typed);
+  const parsed = typed === null ? value * factor : readQuantity(typed, unit);
   const wrong = parsed === undefined;
-  const take = (): void => {
-    if (typed === null) return;
-    setTyped(null);
-    if (parsed === undefined) return;
+  /** What is typed as a value of the setting, within its range; what cannot be read is the value before it. */
+  const read = (): number => {
+    if (typed === null || parsed === undefined) return value;
     const next = Number((parsed / factor).toPrecision(12));
-    onChange(Math.min(setting.max, Math.max(setting.min, next)));
+    return Math.min(setting.max, Math.max(setting.min, next));
+  };
+  const take = (): void => {
+    if (typed !== null && parsed !== undefined) onChange(read());
+    setTyped(null);
   };
   const nudge = (direction: 1 | -1, coarse: boolean): void => {
-    onChange(nudged(setting, value, direction, coarse));
+    setTyped(null);
+    onChange(nudged(setting, read(), direction, coarse));
   };
+  const scrub = useScrub(setting, value, onChange);
   return (
     <InputBase
       value={typed ?? shownText(setting, value)}
@@ -85,8 +90,11 @@ export function NumberField({ setting, value, beyond, onChange }: FieldProps & {
         autoComplete: 'off',
         spellCheck: false,
       }}
+      {...scrub}
       sx={{
         ...fieldFrame(wrong),
+        touchAction: 'none',
+        'input:not(:focus)': { cursor: 'ew-resize' },
         color: beyond ? 'error.main' : 'text.primary',
         '&:focus-within': { borderColor: 'primary.main' },
         input: { p: 0, fontFamily: 'var(--figures)', fontSize: 12 },

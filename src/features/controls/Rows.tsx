@@ -1,11 +1,17 @@
 'use client';
 import { SETTINGS, settingAt } from '../../core/look/look';
+import { useDesk } from '../../state/desk-store';
 import { NAME } from '../../core/settings/setting';
 import { SettingRow } from './SettingRow';
 
 /** The rows of settings by their paths. */
 export function Rows({ paths }: { paths: readonly string[] }) {
   return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
+}
+
+/** Whether one of some settings was looked for last: its row is shown then, also where it has no say at present. */
+export function useSought(paths: readonly string[]): boolean {
+  return useDesk(({ revealed }) => revealed !== null && paths.includes(revealed));
 }
 
 /** The paths of the settings right below a path, without those of some names. */

@@ -5,7 +5,7 @@ import { useShot } from '../../state/shot-store';
 import { useDesk } from '../../state/desk-store';
 import { defaultLook, settingAt } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/settings/setting';
-import { evaluateTyped } from './arithmetic';
+import { readQuantity } from '../common';
 import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
 import { StationPanel } from '../stations';
 
@@ -79,16 +79,41 @@ describe('typed numbers', () => {
     ['0.6 % h', 0.6],
     ['4000 K', 4000],
     ['1e3', 1000],
-  ])('%s is %d', (text, value) => {
-    expect(evaluateTyped(text)).toBeCloseTo(value, 12);
+    ['50 mm', 50, 'mm'],
+    ['3 m', 3, 'm'],
+    ['3 m', 3000, 'mm'],
+    ['0,5 km', 500, 'm'],
+    ['2 in', 50.8, 'mm'],
+    ['35mm + 1cm', 45, 'mm'],
+    ['f/2', 2, 'f/'],
+    ['f / 5.6', 5.6, 'f/'],
+    ['5k', 5000, 'K'],
+    ['5.6kK', 5600, 'K'],
+    ['6500', 6500, 'K'],
+    ['2k', 2000, ''],
+    ['1 rad', 57.29577951308232, 'deg'],
+    ['45°', 45, 'deg'],
+    ['1/3 EV', 1 / 3, 'st'],
+    ['-2 stops', -2, 'st'],
+  ])('%s is %d %s', (text, value, unit = text.includes('K') ? 'K' : text.includes('h') ? '% h' : '%') => {
+    expect(readQuantity(text, unit)).toBeCloseTo(value, 10);
   });
 
   it.each(['', 'a lot', '1/0', '2 +', 'alert(1)', 'constructor', 'a.b', '[1]', '"3"+1'])(
     '%s is nothing',
     (text) => {
-      expect(evaluateTyped(text)).toBeUndefined();
+      expect(readQuantity(text)).toBeUndefined();
     },
   );
+});
+
+it('a unit of another kind is nothing', () => {
+  for (const [text, unit] of [
+    ['3 m', 'K'],
+    ['5 K', 'mm'],
+    ['20 %', 'm'],
+  ] as const)
+    expect(readQuantity(text, unit)).toBeUndefined();
 });
 
 describe('sliders', () => {
@@ -178,6 +203,15 @@ describe('the panel of a station', () => {
     expect(bloom().falloff).toBeCloseTo(3.95, 9);
     fireEvent.keyDown(field, { key: 'ArrowDown', shiftKey: true });
     expect(bloom().falloff).toBeCloseTo(3.45, 9);
+  });
+
+  it('goes on with an arrow from what is typed', () => {
+    render(<StationPanel />);
+    const field = screen.getByRole('textbox', { name: 'Bloom Fall-off' });
+    fireEvent.change(field, { target: { value: '3' } });
+    fireEvent.keyDown(field, { key: 'ArrowUp' });
+    expect(bloom().falloff).toBeCloseTo(3.05, 9);
+    expect(field).toHaveValue('3.05');
   });
 
   it('shows a reset mark only beside what was changed', () => {

@@ -1,4 +1,4 @@
-export { Chart } from './Chart';
+export { Chart, loadCharts } from './Chart';
 export { SELECT_SX } from './ChoiceRow';
 export { CurveEditor } from './CurveEditor';
 export { Group } from './Group';
@@ -6,7 +6,7 @@ export { HistogramChart } from './HistogramChart';
 export { NumberField, type NumberSetting } from './NumberRow';
 export { ReportRow } from './ReportRow';
 export { ROW_COLUMNS } from './row';
-export { pathsBelow, Rows, sectionsBelow } from './Rows';
+export { pathsBelow, Rows, sectionsBelow, useSought } from './Rows';
 export { SettingRow } from './SettingRow';
 export { SLIDER_DRAG, sliderSx } from './slider-drag';
 export { useHistogram } from './use-histogram';

@@ -8,10 +8,9 @@ import Tooltip from '@mui/material/Tooltip';
 import { useMemo, useState } from 'react';
 import { STATION_LABELS } from '../../core/look/look';
 import { applyRemedies, realityCheck, type Finding } from '../../core/look/reality';
-import { askStation } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { reportError, usePlates } from '../session';
+import { askBench, reportError, usePlates } from '../session';
 
 /** Brings findings back within what real lenses do, as one step. */
 async function bringBack(findings: readonly Finding[]): Promise<void> {
@@ -22,7 +21,7 @@ async function bringBack(findings: readonly Finding[]): Promise<void> {
     for (const { remedy } of findings) {
       if (!('threshold' in remedy) || !id) continue;
       const input = { share: remedy.threshold };
-      const threshold = await askStation({ name: 'feedThreshold', look, input, plate: id });
+      const threshold = await askBench({ name: 'feedThreshold', look, input, plate: id });
       // The knee lets in what lies below the threshold, too.
       const raised = Math.min(10000, threshold * 2 ** look.veil.feed.knee);
       look = {

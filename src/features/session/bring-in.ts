@@ -11,6 +11,16 @@ import { notify } from './notices';
 import { openEntry, openImage, openReference, showCard, showImage, showReference } from './open-plates';
 import { usePlates, type PlateCard } from './plates';
 
+/** The folder that a dropped file came out of, as far as the browser tells. */
+function folderOf(file: File): string {
+  const path = (file as { path?: string }).path ?? file.webkitRelativePath ?? '';
+  return path
+    .replace(/^\.?\//, '')
+    .split('/')
+    .slice(0, -1)
+    .join('/');
+}
+
 /** Files of a group, held under new ids, as one version of a plate. */
 async function versionOf(frames: { frame: number | undefined; files: { file: File }[] }[]): Promise<{
   version: PlateVersion;
@@ -48,7 +58,7 @@ async function openAndKeep(plate: PlateEntry, files: readonly HeldFile[]) {
 
 /** Brings renders in: files of one base are passes, or frames, of one plate. A group that fails leaves no trace. */
 export async function bringIn(incoming: readonly File[]): Promise<void> {
-  for (const group of groupFiles(incoming)) {
+  for (const group of groupFiles(incoming, folderOf)) {
     usePlates.getState().set({ opening: group.name });
     const { version, files } = await versionOf(group.frames);
     const id = crypto.randomUUID();
@@ -78,7 +88,7 @@ function takeUntouchedCamera(plate: PlateEntry): void {
 /** Takes a newer render in the place of a plate's present one. Settings stay; passes that are missing are told. */
 export async function replaceRender(plateId: string, incoming: readonly File[]): Promise<void> {
   const plate = useShot.getState().plates.find(({ id }) => id === plateId);
-  const groups = groupFiles(incoming);
+  const groups = groupFiles(incoming, folderOf);
   if (!plate || groups.length === 0) return;
   const name =
     groups.length === 1

@@ -1,6 +1,7 @@
+export { askBench } from './ask';
 export { download } from './download';
 export { FileDrop, useFileChooser } from './file-drop';
-export { errorLine, reportError, setNotify } from './notices';
+export { errorLine, notify, reportError, setNotify } from './notices';
 export {
   benchLook,
   chooseVersion,

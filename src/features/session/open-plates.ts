@@ -3,7 +3,7 @@ import type { Role } from '../../core/image/roles';
 import { defaultLook, getSetting, SETTINGS, setSetting, type Look } from '../../core/look/look';
 import type { PlateEntry, PlateFile, Reference } from '../../core/shot/shot';
 import { benchEngine, unwrap } from '../../engine/browser/client';
-import type { OpenedPlate, SourceBlob } from '../../engine/browser/bench.worker';
+import type { SourceBlob } from '../../engine/browser/bench.worker';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { forgetOpenPlates, holdPlate, isOpen, type HeldPlate } from './engine-plates';

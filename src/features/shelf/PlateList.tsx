@@ -13,7 +13,7 @@ import { useState } from 'react';
 import type { PlateEntry } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
 import { useSortSensors } from '../common';
-import { chooseVersion, removePlate, useFileChooser, usePlates } from '../session';
+import { chooseVersion, removePlate, tryAgain, useFileChooser, usePlates } from '../session';
 import { CornerButton, EditableName, sizeText, Tile } from './parts';
 
 /** The plates in their order, which dragging changes. */
@@ -44,6 +44,8 @@ function PlateTile({ plate }: { plate: PlateEntry }) {
   const choosePlate = useShot((state) => state.choosePlate);
   const editPlate = useShot((state) => state.editPlate);
   const card = usePlates((state) => state.cards[plate.id]);
+  const failure = usePlates((state) => state.failures[plate.id]);
+  const [renaming, setRenaming] = useState(false);
   const { setNodeRef, listeners, transform, transition } = useSortable({ id: plate.id });
   const { frames } = plate.versions[plate.version]!;
   return (
@@ -59,9 +61,16 @@ function PlateTile({ plate }: { plate: PlateEntry }) {
           active={active}
           bitmap={card?.thumbnail}
           onPick={() => choosePlate(plate.id)}
+          onRename={() => setRenaming(true)}
+          failure={card ? undefined : failure?.line}
         />
       </div>
-      <EditableName name={plate.name} onRename={(name) => editPlate(plate.id, { name })} />
+      <EditableName
+        name={plate.name}
+        open={renaming}
+        setOpen={setRenaming}
+        onRename={(name) => editPlate(plate.id, { name })}
+      />
       {card && (
         <Box sx={{ fontFamily: 'var(--figures)', fontSize: 11, color: 'text.secondary' }}>
           {card.width} x {card.height} · {card.passes.length} {card.passes.length === 1 ? 'pass' : 'passes'}
@@ -114,6 +123,7 @@ function FrameStepper({ plate }: { plate: PlateEntry }) {
 
 function PlateMenu({ plate }: { plate: PlateEntry }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const failed = usePlates((state) => plate.id in state.failures);
   const choose = useFileChooser();
   const pick = (action: () => void) => () => {
     setAnchor(null);
@@ -126,8 +136,13 @@ function PlateMenu({ plate }: { plate: PlateEntry }) {
       </CornerButton>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem dense onClick={pick(() => choose({ kind: 'replace', plate: plate.id }))}>
-          Replace the render…
+          {failed ? 'Bring its files in again…' : 'Replace the render…'}
         </MenuItem>
+        {failed && (
+          <MenuItem dense onClick={pick(() => tryAgain(plate.id))}>
+            Try to open it again
+          </MenuItem>
+        )}
         {plate.versions.length > 1 &&
           plate.versions.map((version, index) => (
             <MenuItem

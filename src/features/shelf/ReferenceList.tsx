@@ -1,6 +1,7 @@
 'use client';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
+import { useState } from 'react';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { removeReference, usePlates } from '../session';
@@ -13,6 +14,8 @@ export function ReferenceList() {
   const open = usePlates((state) => state.references);
   const chosen = useDesk((state) => state.reference);
   const set = useDesk((state) => state.set);
+  const failures = usePlates((state) => state.failures);
+  const [renamed, setRenamed] = useState<string | null>(null);
   return references.map(({ id, name }) => (
     <Box key={id} sx={{ position: 'relative', mb: 1 }}>
       <Tile
@@ -21,9 +24,13 @@ export function ReferenceList() {
         active={chosen === id}
         bitmap={open[id]?.thumbnail}
         onPick={() => set({ reference: chosen === id ? null : id })}
+        onRename={() => setRenamed(id)}
+        failure={failures[id]?.line}
       />
       <EditableName
         name={name}
+        open={renamed === id}
+        setOpen={(open) => setRenamed(open ? id : null)}
         onRename={(next) =>
           setReferences(references.map((one) => (one.id === id ? { ...one, name: next } : one)))
         }

@@ -5,7 +5,6 @@ import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
 import IconButton from '@mui/material/IconButton';
 import Typography from '@mui/material/Typography';
-import { useState } from 'react';
 import { BitmapPicture, TextField } from '../common';
 
 export function ShelfHeading({ children }: { children: React.ReactNode }) {
@@ -37,15 +36,23 @@ interface TileProps {
   active: boolean;
   bitmap: ImageBitmap | undefined;
   onPick: () => void;
+  onRename: () => void;
+  /** Why there is no picture of it, if it could not be opened. */
+  failure?: string | undefined;
 }
 
 /** A picture on the shelf. */
-export function Tile({ kind, name, active, bitmap, onPick }: TileProps) {
+export function Tile({ kind, name, active, bitmap, onPick, onRename, failure }: TileProps) {
   return (
     <ButtonBase
       aria-pressed={active}
       aria-label={`${kind} ${name}`}
       onClick={onPick}
+      onKeyDown={(event) => {
+        if (event.key !== 'F2') return;
+        event.preventDefault();
+        onRename();
+      }}
       sx={{
         display: 'block',
         width: '100%',
@@ -56,6 +63,11 @@ export function Tile({ kind, name, active, bitmap, onPick }: TileProps) {
         overflow: 'hidden',
       }}
     >
+      {failure !== undefined && (
+        <Box sx={{ p: 0.75, fontSize: 11, color: 'error.main', textAlign: 'left', overflowWrap: 'anywhere' }}>
+          {failure}
+        </Box>
+      )}
       {bitmap && <BitmapPicture bitmap={bitmap} label={`Thumbnail of ${name}`} />}
     </ButtonBase>
   );
@@ -91,16 +103,17 @@ interface CornerButtonProps {
   children: React.ReactNode;
 }
 
-/** A name that a double click opens for typing. */
-export function EditableName({ name, onRename }: { name: string; onRename: (name: string) => void }) {
-  const [open, setOpen] = useState(false);
+/** A name that a double click, or F2 on its tile, opens for typing. */
+export function EditableName({ name, onRename, open, setOpen }: EditableNameProps) {
   if (open)
     return (
       <TextField
         label={`New name of ${name}`}
         value={name}
         autoFocus
-        fits={(text) => text.trim() !== '' && text.length <= 255}
+        problem={(text) =>
+          text.trim() !== '' && text.length <= 255 ? undefined : 'a name of 1 to 255 letters'
+        }
         onTake={(text) => onRename(text.trim())}
         onLeave={() => setOpen(false)}
       />
@@ -108,12 +121,19 @@ export function EditableName({ name, onRename }: { name: string; onRename: (name
   return (
     <Box
       onDoubleClick={() => setOpen(true)}
-      title={`${name} (double click to rename)`}
+      title={`${name} (double click or F2 to rename)`}
       sx={{ fontSize: 11, pt: 0.5, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
     >
       {name}
     </Box>
   );
+}
+
+interface EditableNameProps {
+  name: string;
+  onRename: (name: string) => void;
+  open: boolean;
+  setOpen: (open: boolean) => void;
 }
 
 /** Bytes in words. */

@@ -3,23 +3,8 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import TextField from '@mui/material/TextField';
-import { NAME } from '../../core/settings/setting';
-import { SETTINGS, STATION_LABELS, stationOfPath } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
-
-/** Settings with a field of their own in a panel; those of single passes stand in the pass table. */
-const FINDABLE = SETTINGS.filter(
-  ({ kind, path }) => !['switch', 'order', 'masks'].includes(kind) && !path.includes(`.${NAME}.`),
-);
-
-const ENTRIES = FINDABLE.map((setting) => {
-  const station = stationOfPath(setting.path);
-  const place =
-    setting.group === STATION_LABELS[station]
-      ? setting.group
-      : `${STATION_LABELS[station]}, ${setting.group}`;
-  return { path: setting.path, station, label: `${place}: ${setting.label}` };
-});
+import { ENTRIES, fieldOf } from './find-setting';
 
 /** Finds a setting by its name and puts the keyboard on its field. */
 export function FindSetting({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -40,13 +25,16 @@ export function FindSetting({ open, onClose }: { open: boolean; onClose: () => v
           autoHighlight
           onChange={(_, entry) => {
             if (!entry) return;
-            set({ station: entry.station, revealed: entry.path });
+            const { folded, foldSides } = useDesk.getState();
+            if (folded.panel) foldSides('panel');
+            set({ station: entry.station, revealed: entry.path, alone: false });
             onClose();
             // The panel of another station is there only after it was drawn.
-            setTimeout(
-              () => document.querySelector<HTMLElement>(`[data-setting="${entry.path}"] input`)?.focus(),
-              50,
-            );
+            setTimeout(() => {
+              const field = fieldOf(entry.path);
+              field?.scrollIntoView({ block: 'center' });
+              field?.focus();
+            }, 50);
           }}
           renderInput={(parameters) => (
             <TextField {...parameters} autoFocus size="small" label="Find a setting" />

@@ -1,5 +1,6 @@
 'use client';
 import ExpandMore from '@mui/icons-material/ExpandMore';
+import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
@@ -14,7 +15,15 @@ import { defaultLook } from '../../core/look/look';
 import { fileName } from '../../core/print/file-name';
 import { SHOT_EXTENSION } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
-import { download, openDemo, packCurrentShot, reportError, useFileChooser } from '../session';
+import {
+  download,
+  openDemo,
+  openEarlier,
+  packCurrentShot,
+  reportError,
+  useFileChooser,
+  useKept,
+} from '../session';
 
 /** The shot's name, and what can be done with the shot as a whole. */
 export function ShotMenu() {
@@ -22,6 +31,7 @@ export function ShotMenu() {
   const rename = useShot((state) => state.rename);
   const setLook = useShot((state) => state.setLook);
   const choose = useFileChooser();
+  const earlier = useKept((state) => state.earlier);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [typed, setTyped] = useState<string | null>(null);
   const pick = (action: () => unknown) => () => {
@@ -50,9 +60,15 @@ export function ShotMenu() {
         endIcon={<ExpandMore />}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
-        sx={{ color: 'text.secondary', maxWidth: 320 }}
+        sx={{ color: 'text.secondary', maxWidth: 320, minWidth: 0 }}
       >
-        {name}
+        <Box
+          component="span"
+          title={name}
+          sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
+        >
+          {name}
+        </Box>
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
         <MenuItem dense onClick={pick(() => setTyped(name))}>
@@ -71,6 +87,17 @@ export function ShotMenu() {
         <MenuItem dense onClick={pick(openDemo)}>
           Open the demo shot
         </MenuItem>
+        {earlier.length > 0 && <Divider />}
+        {earlier.map((kept) => (
+          <MenuItem dense key={kept.savedAt} onClick={pick(() => openEarlier(kept))}>
+            <Box component="span" sx={{ maxWidth: 260, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+              Back to {kept.shot.name}
+            </Box>
+            <Box component="span" sx={{ pl: 1, fontSize: 11, color: 'text.secondary' }}>
+              {new Date(kept.savedAt).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}
+            </Box>
+          </MenuItem>
+        ))}
         <Divider />
         <MenuItem dense onClick={pick(() => setLook(defaultLook()))}>
           Reset all settings
@@ -86,7 +113,12 @@ export function ShotMenu() {
             label="Name"
             value={typed ?? ''}
             onChange={(event) => setTyped(event.target.value)}
-            onKeyDown={(event) => event.key === 'Enter' && takeName()}
+            onKeyDown={(event) => {
+              if (event.key !== 'Enter') return;
+              // The button that the focus goes back to must not be pressed by the same key.
+              event.preventDefault();
+              takeName();
+            }}
             slotProps={{ htmlInput: { maxLength: 200 } }}
           />
         </DialogContent>

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import InputBase from '@mui/material/InputBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
+import { readQuantity } from '../common';
 import { useDesk } from '../../state/desk-store';
 
 const LIMIT = 16;
@@ -15,8 +16,12 @@ export function ViewExposure() {
   const put = (next: number): void =>
     set({ viewExposure: Math.min(LIMIT, Math.max(-LIMIT, Math.round(next * 100) / 100)) });
   const take = (): void => {
-    const next = typed === null ? NaN : Number(typed.replace(',', '.'));
-    if (typed !== null && Number.isFinite(next)) put(next);
+    const next = typed === null ? undefined : readQuantity(typed, 'st');
+    if (next !== undefined) put(next);
+    setTyped(null);
+  };
+  const nudge = (step: number): void => {
+    put((typed === null ? value : (readQuantity(typed, 'st') ?? value)) + step);
     setTyped(null);
   };
   return (
@@ -40,8 +45,8 @@ export function ViewExposure() {
           onKeyDown={(event) => {
             if (event.key === 'Enter') event.currentTarget.blur();
             else if (event.key === 'Escape') setTyped(null);
-            else if (event.key === 'ArrowUp') put(value + 0.5);
-            else if (event.key === 'ArrowDown') put(value - 0.5);
+            else if (event.key === 'ArrowUp') nudge(0.5);
+            else if (event.key === 'ArrowDown') nudge(-0.5);
             else return;
             event.preventDefault();
           }}

@@ -1,10 +1,10 @@
-import { useEffect } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
-import { isSwitched, STATION_IDS } from '../../core/look/look';
+import { useEffect, useRef } from 'react';
+import { isSwitched, STATION_IDS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { redo, undo, useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
 import { stepPass } from '../viewer';
+import { bindingOf } from './bindings';
 
 interface Dialogs {
   print(): void;
@@ -27,91 +27,101 @@ function isOnButton(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && target.matches('button:focus-visible, [role="combobox"]');
 }
 
+const desk = () => useDesk.getState();
+
 function toggleSubject(kind: 'feed' | 'sharpness'): void {
-  const { subject, set } = useDesk.getState();
-  set({ subject: { kind: subject.kind === kind ? 'final' : kind } });
+  desk().set({ subject: { kind: desk().subject.kind === kind ? 'final' : kind } });
 }
 
 function stepThroughPasses(step: 1 | -1): void {
   const { activePlate } = useShot.getState();
   const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
-  const { subject, set } = useDesk.getState();
-  if (card) set({ subject: stepPass(card, subject, step) });
+  if (card) desk().set({ subject: stepPass(card, desk().subject, step) });
 }
+
+function toggleRegion(): void {
+  const { region, drawingRegion, set } = desk();
+  const isOn = region?.plate === useShot.getState().activePlate;
+  set(isOn || drawingRegion ? { region: null, drawingRegion: false } : { drawingRegion: true });
+}
+
+function giveUp(): void {
+  const { pen, picking, drawingRegion, alone, set } = desk();
+  if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
+  else if (alone) set({ alone: false });
+  else set({ subject: { kind: 'final' } });
+}
+
+function switchStation(id: StationId): void {
+  const { look, change } = useShot.getState();
+  if (isSwitched(id)) change(`${id}.on`, !look[id].on);
+}
+
+/** What is done by each key, by the names of `bindings.ts`. */
+function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>> {
+  return {
+    ...Object.fromEntries(
+      STATION_IDS.flatMap((id, index) => [
+        [`${index + 1}`, () => desk().set({ station: id })],
+        [`shift+${index + 1}`, () => switchStation(id)],
+      ]),
+    ),
+    w: () => desk().set({ wipe: desk().wipe === null ? 0.5 : null }),
+    f: () => desk().set({ zoom: null, centre: null }),
+    z: () => desk().set({ zoom: 1 }),
+    e: () => toggleSubject('feed'),
+    o: () => toggleSubject('sharpness'),
+    r: toggleRegion,
+    v: () => desk().set({ falseColour: !desk().falseColour }),
+    h: () => desk().foldSides(),
+    'shift+h': () => desk().set({ alone: !desk().alone }),
+    '.': () => stepThroughPasses(1),
+    ',': () => stepThroughPasses(-1),
+    escape: giveUp,
+    'mod+z': undo,
+    'mod+shift+z': redo,
+    'mod+y': redo,
+    'mod+p': () => dialogs().print(),
+    '/': () => dialogs().find(),
+    '?': () => dialogs().help(),
+  };
+}
+
+/** What is so only as long as its key is held. */
+const HELD = { space: 'holdPlate', b: 'overblur' } as const;
 
 /** Binds the application's keys. They rest while something is being typed. */
 export function useShortcuts(dialogs: Dialogs): void {
-  const { set } = useDesk.getState();
-  const plain = {
-    enableOnFormTags: true,
-    ignoreEventWhen: (event: KeyboardEvent) => isTaken(event.target),
-  } as const;
-  const once = { ...plain, preventDefault: true } as const;
-
-  STATION_IDS.forEach((id, index) => {
-    // The number of stations never changes, so neither does the number of hooks.
-    // eslint-disable-next-line react-hooks/rules-of-hooks
-    useHotkeys(`${index + 1}`, () => set({ station: id }), plain);
-    // eslint-disable-next-line react-hooks/rules-of-hooks
-    useHotkeys(
-      `shift+${index + 1}`,
-      () => {
-        const { look, change } = useShot.getState();
-        if (isSwitched(id)) change(`${id}.on`, !look[id].on);
-      },
-      plain,
-    );
-  });
-  useHotkeys('w', () => set({ wipe: useDesk.getState().wipe === null ? 0.5 : null }), plain);
-  useHotkeys('f', () => set({ zoom: null, centre: null }), plain);
-  useHotkeys('z', () => set({ zoom: 1 }), plain);
-  useHotkeys('e', () => toggleSubject('feed'), plain);
-  useHotkeys('o', () => toggleSubject('sharpness'), plain);
-  useHotkeys(
-    'r',
-    () => {
-      const { region, drawingRegion } = useDesk.getState();
-      const isOn = region?.plate === useShot.getState().activePlate;
-      set(isOn || drawingRegion ? { region: null, drawingRegion: false } : { drawingRegion: true });
-    },
-    plain,
-  );
-  useHotkeys('v', () => set({ falseColour: !useDesk.getState().falseColour }), plain);
-  useHotkeys('period', () => stepThroughPasses(1), plain);
-  useHotkeys('comma', () => stepThroughPasses(-1), plain);
-  useHotkeys(
-    'escape',
-    () => {
-      const { pen, picking, drawingRegion } = useDesk.getState();
-      const held = pen || picking || drawingRegion;
-      set(held ? { pen: null, picking: null, drawingRegion: false } : { subject: { kind: 'final' } });
-    },
-    plain,
-  );
-  useHotkeys('mod+z', () => undo(), once);
-  useHotkeys('mod+shift+z, mod+y', () => redo(), once);
-  useHotkeys('mod+p', () => dialogs.print(), once);
-  useHotkeys('slash', () => dialogs.find(), once);
-  useHotkeys('shift+slash', () => dialogs.help(), once);
-
+  const newest = useRef(dialogs);
   useEffect(() => {
-    /** What is so only as long as its key is held. */
-    const HELD = { Space: 'holdPlate', KeyB: 'overblur' } as const;
-    const heldBy = (event: KeyboardEvent) => HELD[event.code as keyof typeof HELD];
+    newest.current = dialogs;
+  });
+  useEffect(() => {
+    const actions = actionsOf(() => newest.current);
+    /** By the key's place: what it is called may change while it is held. */
+    const held = new Map<string, 'holdPlate' | 'overblur'>();
     const down = (event: KeyboardEvent): void => {
-      const what = heldBy(event);
-      if (!what || event.ctrlKey || event.metaKey || isTaken(event.target)) return;
+      const name = bindingOf(event, (one) => one in actions || one in HELD);
+      if (!name || isTaken(event.target)) return;
+      const what = HELD[name as keyof typeof HELD];
       if (what === 'holdPlate' && isOnButton(event.target)) return;
       event.preventDefault();
-      if (!event.repeat) set({ [what]: true });
+      if (!what) return actions[name]!();
+      if (event.repeat) return;
+      held.set(event.code, what);
+      desk().set({ [what]: true });
     };
     const up = (event: KeyboardEvent): void => {
-      const what = heldBy(event);
-      if (!what || !useDesk.getState()[what]) return;
+      const what = held.get(event.code);
+      if (!what) return;
+      held.delete(event.code);
       event.preventDefault();
-      set({ [what]: false });
+      desk().set({ [what]: false });
     };
-    const away = (): void => set({ holdPlate: false, overblur: false });
+    const away = (): void => {
+      held.clear();
+      desk().set({ holdPlate: false, overblur: false });
+    };
     window.addEventListener('keydown', down);
     window.addEventListener('keyup', up);
     window.addEventListener('blur', away);
@@ -120,5 +130,5 @@ export function useShortcuts(dialogs: Dialogs): void {
       window.removeEventListener('keyup', up);
       window.removeEventListener('blur', away);
     };
-  }, [set]);
+  }, []);
 }

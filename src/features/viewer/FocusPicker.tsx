@@ -1,9 +1,8 @@
 'use client';
 import Box from '@mui/material/Box';
-import { askStation } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { reportError, type PlateCard } from '../session';
+import { askBench, reportError, type PlateCard } from '../session';
 import type { Layout } from './placement';
 
 /** While the focus or an end of the depth is picked: a click takes what is there. */
@@ -17,7 +16,7 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
       const { look } = useShot.getState();
       const place = [Math.floor(x), Math.floor(y)] as const;
       const input = { x: place[0], y: place[1] };
-      const picked = await askStation({ name: 'pickDistance', look, input, plate: card.id });
+      const picked = await askBench({ name: 'pickDistance', look, input, plate: card.id });
       const { distance, share } = picked;
       if (picking !== 'focus') {
         if (share !== undefined)

@@ -92,7 +92,7 @@ export function LookAt() {
             bgcolor: 'background.default',
           }}
         >
-          false colour
+          False colour
         </ButtonBase>
       </Tooltip>
       <RegionFields card={card} />
@@ -108,7 +108,7 @@ export function LookAt() {
             whiteSpace: 'nowrap',
           }}
         >
-          grain: {share(report.grain.sharp)} sharp, {share(report.grain.blurred)} blurred
+          noise: {share(report.grain.sharp)} sharp, {share(report.grain.blurred)} blurred
         </Box>
       )}
       {report?.range && (
@@ -137,7 +137,7 @@ function nameOf(subject: Subject): string {
     case 'mask':
       return 'a mask';
     case 'grain':
-      return 'grain and bands';
+      return 'noise and bands';
     case 'cleaned':
       return 'touched pixels';
     case 'pass':

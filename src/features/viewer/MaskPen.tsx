@@ -51,7 +51,12 @@ export function MaskPen({ layout, card }: { layout: Layout; card: PlateCard }) {
     set({ pen: null, dragging: false });
   };
   const close = (): void => {
-    if (shape.kind === 'polygon' && corners.length >= 3) put({ ...shape, points: corners });
+    // A double click is two clicks in one place: that is one corner.
+    const apart = corners.filter((corner, index) => {
+      const [a, b] = [toScreen(corner), toScreen(corners[index - 1] ?? corner)];
+      return index === 0 || Math.hypot(a[0] - b[0], a[1] - b[1]) >= LEAST;
+    });
+    if (shape.kind === 'polygon' && apart.length >= 3) put({ ...shape, points: apart });
     layDown();
   };
   const drawn = (to: FramePlace): MaskShape | undefined => {

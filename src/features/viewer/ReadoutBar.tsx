@@ -83,22 +83,29 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
         )}
       </Box>
       <Tool
-        label="hold for plate"
+        label="Hold for plate"
         help="Shows the plate while it is pressed (Space)"
         active={holdPlate}
         onPointerDown={hold(true)}
         onPointerUp={hold(false)}
         onPointerLeave={hold(false)}
+        onBlur={hold(false)}
+        onKeyDown={(event) => {
+          if (event.key !== ' ' && event.key !== 'Enter') return;
+          event.preventDefault();
+          set({ holdPlate: true });
+        }}
+        onKeyUp={hold(false)}
       />
       <Tool
-        label="wipe"
+        label="Wipe"
         help="Plate on the left, final on the right (W)"
         active={wipe !== null}
         onClick={() => set({ wipe: wipe === null ? 0.5 : null })}
       />
       {wipe !== null && <WipeAgainst />}
       <Tool
-        label="fit"
+        label="Fit"
         help="Fit the picture (F, or double click)"
         active={fitted}
         onClick={() => set({ zoom: null, centre: null })}
@@ -124,6 +131,9 @@ interface ToolProps {
   onPointerDown?: () => void;
   onPointerUp?: () => void;
   onPointerLeave?: () => void;
+  onBlur?: () => void;
+  onKeyDown?: (event: React.KeyboardEvent) => void;
+  onKeyUp?: () => void;
 }
 
 function Tool({ label, help, active, ...events }: ToolProps) {

@@ -47,18 +47,22 @@ export function RegionFields({ card }: { card: PlateCard }) {
             color: active ? 'primary.main' : 'text.secondary',
           }}
         >
-          region
+          Region
         </ButtonBase>
       </Tooltip>
-      {region && (
+      {active && (
         <Box sx={{ width: 148 }}>
           <TextField
             label="Region: x, y, width, height in pixels"
-            value={[region.x, region.y, region.width, region.height].join(', ')}
-            fits={(text) => readRegion(text, card) !== undefined}
+            value={region ? [region.x, region.y, region.width, region.height].join(', ') : ''}
+            problem={(text) =>
+              readRegion(text, card)
+                ? undefined
+                : `x, y, width, height within ${card.width} x ${card.height}, at least 16 x 16`
+            }
             onTake={(text) => {
               const next = readRegion(text, card);
-              if (next) set({ region: { ...next, plate: card.plate } });
+              if (next) set({ region: { ...next, plate: card.plate }, drawingRegion: false });
             }}
           />
         </Box>

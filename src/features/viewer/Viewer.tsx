@@ -6,6 +6,7 @@ import { useShot } from '../../state/shot-store';
 import { usePlates, type PlateCard } from '../session';
 import { EmptyViewer } from './EmptyViewer';
 import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
+import { FailureBanner } from './FailureBanner';
 import { FocusPicker } from './FocusPicker';
 import { FalseColourLegend, LookAt } from './LookAt';
 import { MaskHandles } from './MaskHandles';
@@ -204,6 +205,7 @@ export function Viewer() {
           {card && layout && <FrameOutline layout={layout} card={card} />}
           {card && layout && <RegionTool layout={layout} card={card} />}
           <LookAt />
+          {card && <FailureBanner card={card} />}
           <FalseColourLegend />
           {!card && <EmptyViewer />}
         </Box>

@@ -31,6 +31,8 @@ export function WipeEdge({ layout, width, height }: { layout: Layout; width: num
         const step = event.shiftKey ? 0.1 : 0.01;
         if (event.key === 'ArrowLeft') place(wipe - step);
         else if (event.key === 'ArrowRight') place(wipe + step);
+        else if (event.key === 'Home') place(0);
+        else if (event.key === 'End') place(1);
         else return;
         event.preventDefault();
       }}

@@ -31,7 +31,10 @@ export function layOut(
   centre: { x: number; y: number } | null,
 ): Layout {
   const z = zoom ?? Math.max(MIN_ZOOM, fitZoom(picture, viewer));
-  const middle = (zoom === null ? null : centre) ?? { x: picture.width / 2, y: picture.height / 2 };
+  const wanted = (zoom === null ? null : centre) ?? { x: picture.width / 2, y: picture.height / 2 };
+  // Some of the picture is always seen, also when another took the place of the one that was moved.
+  const held = (value: number, size: number): number => Math.min(size, Math.max(0, value));
+  const middle = { x: held(wanted.x, picture.width), y: held(wanted.y, picture.height) };
   return { zoom: z, left: viewer.width / 2 - middle.x * z, top: viewer.height / 2 - middle.y * z };
 }
 

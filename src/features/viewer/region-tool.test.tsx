@@ -7,7 +7,7 @@ import { regionBetween, RegionTool } from './RegionTool';
 
 jest.mock('../session', () => ({}));
 
-const card = { id: 'e', plate: 'q', width: 400, height: 200 } as PlateCard;
+const card = { id: 'e', plate: 'p', width: 400, height: 200 } as PlateCard;
 const layout = { left: 10, top: 20, zoom: 0.5 };
 
 /** jsdom has no pointer events with places. */

@@ -20,7 +20,7 @@ export function lookableSubjects(card: PlateCard): { title: string; entries: Ent
         { label: 'final', subject: { kind: 'final' } },
         { label: 'behind the plate', subject: { kind: 'behind', station: 'plate' } },
         { label: 'what is in focus', subject: { kind: 'sharpness' } },
-        { label: 'grain and bands', subject: { kind: 'grain' } },
+        { label: 'noise and bands', subject: { kind: 'grain' } },
         { label: 'feed of the veil', subject: { kind: 'feed' } },
       ],
     },

@@ -64,6 +64,14 @@ export function sharesWhole(a: Wish | undefined, b: Wish): boolean {
 
 /** The plate by itself, for what cannot be computed. */
 export function bareWish(wish: Wish): Wish {
-  const { region: _, ...rest } = wish;
-  return { ...rest, look: plateAlone(wish.look), subject: { kind: 'final' } };
+  const { plate, of, viewExposure, falseColour, scale } = wish;
+  return {
+    plate,
+    of,
+    look: plateAlone(wish.look),
+    subject: { kind: 'final' },
+    viewExposure,
+    ...(falseColour !== undefined && { falseColour }),
+    scale,
+  };
 }

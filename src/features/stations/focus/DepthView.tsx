@@ -4,12 +4,12 @@ import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
 import { endThrough, type DepthHistogram } from '../../../core/stations/focus/depth';
 import type { DepthSurvey } from '../../../core/stations/focus/queries';
-import { askStation, type PageResult } from '../../../engine/browser/client';
+import { type PageResult } from '../../../engine/browser/client';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { Chart, useLatest } from '../../controls';
 import { BitmapPicture, TextField } from '../../common';
-import { usePlates } from '../../session';
+import { askBench, usePlates } from '../../session';
 
 /** The depth as it is read: its picture, how its distances are spread, what may be wrong with it, and its two ends. */
 export function DepthView() {
@@ -38,7 +38,7 @@ export function DepthView() {
 /** What the engine makes of the depth under the present reading. */
 function useDepth(id: string | undefined, reading: string): PageResult<DepthSurvey> | undefined {
   return useLatest(id && `${id} ${reading}`, () =>
-    askStation({ name: 'depthSurvey', look: useShot.getState().look, input: {}, plate: id }),
+    askBench({ name: 'depthSurvey', look: useShot.getState().look, input: {}, plate: id }),
   );
 }
 
@@ -146,7 +146,11 @@ function KnownDistance({ pick }: { pick: Pick }) {
         <TextField
           label="Known distance"
           value={pick.distance.toPrecision(4)}
-          fits={(text) => Number(text) > 0 && moved(text) !== undefined}
+          problem={(text) =>
+            Number(text) > 0 && moved(text) !== undefined
+              ? undefined
+              : 'no end of the depth gives this distance'
+          }
           onTake={(text) => {
             useShot.getState().change(`focus.depth.${pick.end}`, Number(moved(text)!.toPrecision(5)));
             set({ depthPick: null });

@@ -15,7 +15,7 @@ import {
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
-import { Group, ROW_COLUMNS, Rows, SELECT_SX, pathsBelow } from '../../controls';
+import { Group, ROW_COLUMNS, Rows, SELECT_SX, pathsBelow, useSought } from '../../controls';
 import { DepthView } from './DepthView';
 import { PlanView } from './PlanView';
 
@@ -42,6 +42,7 @@ const SENSORS: readonly { label: string; width: number; height: number }[] = [
 /** The camera with what follows from it, the blur, and how the depth is read. */
 export function FocusPanel() {
   const reading = useShot((state) => state.look.focus.depth.reading);
+  const isSought = useSought(range);
   return (
     <>
       <Group title="Camera" paths={camera}>
@@ -58,7 +59,9 @@ export function FocusPanel() {
         <Rows paths={blur} />
       </Group>
       <Group title="Depth" paths={depth}>
-        <Rows paths={reading === 'normalised' ? depth : depth.filter((path) => !range.includes(path))} />
+        <Rows
+          paths={reading === 'normalised' || isSought ? depth : depth.filter((path) => !range.includes(path))}
+        />
         <DepthView />
       </Group>
     </>
@@ -182,6 +185,13 @@ function FocusTools() {
           onPointerDown={() => set({ overblur: true })}
           onPointerUp={() => set({ overblur: false })}
           onPointerLeave={() => set({ overblur: false })}
+          onBlur={() => set({ overblur: false })}
+          onKeyDown={(event) => {
+            if (event.key !== ' ' && event.key !== 'Enter') return;
+            event.preventDefault();
+            set({ overblur: true });
+          }}
+          onKeyUp={() => set({ overblur: false })}
         >
           Overblur
         </Button>
@@ -196,7 +206,7 @@ function FocusTools() {
           In focus
         </Button>
       </Tooltip>
-      <Tooltip title="At 100 %: draws out grain and bands, and compares the grain of what is sharp and what is blurred">
+      <Tooltip title="At 100 %: draws out the noise and bands of the render, and compares what is sharp with what is blurred">
         <Button
           {...TOOL}
           color={grain ? 'primary' : 'inherit'}
@@ -205,7 +215,7 @@ function FocusTools() {
             set(grain ? { subject: { kind: 'final' } } : { subject: { kind: 'grain' }, zoom: 1 })
           }
         >
-          Grain
+          Noise
         </Button>
       </Tooltip>
     </Box>

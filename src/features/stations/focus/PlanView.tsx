@@ -2,10 +2,9 @@
 import Box from '@mui/material/Box';
 import { blurDiameter, fStopForLimit, sharpLimits } from '../../../core/optics/camera';
 import type { DepthHistogram } from '../../../core/stations/focus/depth';
-import { askStation } from '../../../engine/browser/client';
 import { useShot } from '../../../state/shot-store';
 import { Chart, useLatest } from '../../controls';
-import { usePlates } from '../../session';
+import { askBench, usePlates } from '../../session';
 
 const TICKS = [0.1, 0.3, 1, 3, 10, 30, 100, 1000];
 const REACH: [number, number] = [-1, 4];
@@ -150,7 +149,6 @@ function useDepthHistogram(id: string | undefined, reading: string): DepthHistog
   return useLatest(
     id && `${id} ${reading}`,
     async () =>
-      (await askStation({ name: 'depthSpread', look: useShot.getState().look, input: {}, plate: id })) ??
-      null,
+      (await askBench({ name: 'depthSpread', look: useShot.getState().look, input: {}, plate: id })) ?? null,
   );
 }

@@ -31,7 +31,14 @@ const mockChart: {
   };
 } = {};
 
+const mockClient = () =>
+  jest.requireMock<{ askStation: (request: unknown) => unknown }>('../../../engine/browser/client');
+
 jest.mock('../../session', () => ({
+  askBench: (request: unknown) => mockClient().askStation(request),
+  reportError: (error: unknown) => {
+    throw error;
+  },
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }),
 }));
 jest.mock('../../../engine/browser/client', () => ({
@@ -42,15 +49,13 @@ jest.mock('../../../engine/browser/client', () => ({
     return Promise.resolve(name === 'depthSurvey' ? survey : histogram);
   },
 }));
-jest.mock(
-  'next/dynamic',
-  () => () =>
-    function Chart(props: never) {
-      // The plan view is the chart that can be dragged in.
-      if ('onRelayout' in (props as object)) mockChart.props = props;
-      return null;
-    },
-);
+jest.mock('../../controls/Chart', () => ({
+  Chart: function Chart(props: never) {
+    // The plan view is the chart that can be dragged in.
+    if ('onRelayout' in (props as object)) mockChart.props = props;
+    return null;
+  },
+}));
 
 const camera = () => useShot.getState().look.camera;
 

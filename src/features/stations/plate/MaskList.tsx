@@ -100,13 +100,13 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
           {mask.name}
         </ButtonBase>
         <Pill
-          label="invert"
+          label="Invert"
           name={`${mask.name} inverted`}
           on={mask.invert}
           onClick={() => put({ ...mask, invert: !mask.invert })}
         />
         <Pill
-          label="show"
+          label="Show"
           name={`Show ${mask.name}`}
           on={shown}
           onClick={() => set({ subject: shown ? { kind: 'final' } : { kind: 'mask', mask: mask.id } })}
@@ -120,7 +120,9 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
           <TextField
             label={`Name of ${mask.name}`}
             value={mask.name}
-            fits={(text) => text.trim() !== '' && text.length <= 100}
+            problem={(text) =>
+              text.trim() !== '' && text.length <= 100 ? undefined : 'a name of 1 to 100 letters'
+            }
             onTake={(text) => put({ ...mask, name: text.trim() })}
           />
           {mask.shapes.map((shape, index) => (
@@ -217,7 +219,7 @@ function ShapeItem({ shape, label, first, onChange, onRemove }: ShapeItemProps) 
           </Select>
         )}
         <Pill
-          label="invert"
+          label="Invert"
           name={`${label} inverted`}
           on={shape.invert}
           onClick={() => onChange({ ...shape, invert: !shape.invert })}
@@ -231,7 +233,7 @@ function ShapeItem({ shape, label, first, onChange, onRemove }: ShapeItemProps) 
         <TextField
           label={`${label}: ${numbers.names}`}
           value={numbers.text}
-          fits={(text) => numbers.read(text) !== undefined}
+          problem={(text) => (numbers.read(text) ? undefined : `numbers are wanted: ${numbers.names}`)}
           onTake={(text) => onChange(numbers.read(text)!)}
         />
       )}
@@ -270,7 +272,11 @@ function MatteChoice({
         <TextField
           label={`${label} id`}
           value={shape.id === null ? 'coverage' : String(shape.id)}
-          fits={(text) => text === 'coverage' || text === '' || Number.isFinite(Number(text))}
+          problem={(text) =>
+            text === 'coverage' || text === '' || Number.isFinite(Number(text))
+              ? undefined
+              : 'an id, or coverage'
+          }
           onTake={(text) =>
             onChange({ ...shape, id: text === 'coverage' || text === '' ? null : Number(text) })
           }

@@ -63,14 +63,11 @@ jest.mock('../../../engine/browser/client', () => ({
       }),
   }),
 }));
-jest.mock('../../controls/plotly', () => ({ __esModule: true, default: () => null }));
-jest.mock(
-  'next/dynamic',
-  () => () =>
-    function Chart() {
-      return null;
-    },
-);
+jest.mock('../../controls/Chart', () => ({
+  Chart: function Chart() {
+    return null;
+  },
+}));
 
 const plate = () => useShot.getState().look.plate;
 const masks = () => useShot.getState().look.masks;

@@ -1,10 +1,10 @@
 'use client';
 import Box from '@mui/material/Box';
 import { REFERENCE_WAVELENGTH } from '../../../core/optics/diffraction';
-import { askStation } from '../../../engine/browser/client';
 import { useShot } from '../../../state/shot-store';
 import { BitmapPicture, FigureLine } from '../../common';
 import { useLatest } from '../../controls';
+import { askBench } from '../../session';
 
 const SIDE = 144;
 /** Of the point image's height, in wavelengths times f-number, what the bar beside it is long. */
@@ -18,7 +18,7 @@ export function PupilView() {
   const { squeeze } = look.focus;
   const key = [look.pupil, fStop, softness, saturation, squeezed && squeeze];
   const pictures = useLatest(JSON.stringify(key), () =>
-    askStation({ name: 'pupilPictures', look: useShot.getState().look, input: {} }),
+    askBench({ name: 'pupilPictures', look: useShot.getState().look, input: {} }),
   );
   if (!pictures) return <Box sx={{ height: SIDE + 44 }} />;
   const { pupil, point, reach, stops } = pictures;

@@ -1,10 +1,9 @@
 'use client';
 import Box from '@mui/material/Box';
-import { askStation } from '../../../engine/browser/client';
 import type { KernelProfile } from '../../../core/stations/veil/kernel-profile';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { usePlates } from '../../session';
+import { askBench, usePlates } from '../../session';
 import { Chart, useLatest } from '../../controls';
 
 /** Greys and hues that stand apart from each other and from the amber of the whole. */
@@ -20,7 +19,7 @@ export function KernelView() {
   const account = useDesk((state) => state.accounts.veil);
   const key = id && JSON.stringify([id, look.veil, look.pupil, look.camera]);
   const profile = useLatest(key, () =>
-    askStation({ name: 'kernelProfile', look: useShot.getState().look, input: {}, plate: id }),
+    askBench({ name: 'kernelProfile', look: useShot.getState().look, input: {}, plate: id }),
   );
   if (!profile?.parts.length)
     return (

@@ -10,7 +10,7 @@ import { parseLook, type Look } from '../../../core/look/look';
 import { MOST_LAYERS } from '../../../core/stations/veil/settings';
 import { useShot } from '../../../state/shot-store';
 import { Pill } from '../../common';
-import { Rows } from '../../controls';
+import { Rows, useSought } from '../../controls';
 import { SeparationTools } from './SeparationTools';
 
 type Layers = Look['veil']['stack'];
@@ -45,6 +45,7 @@ export function LayerList() {
         <LayerItem key={place} layers={layers} place={place} />
       ))}
       <Button
+        data-list="veil.stack"
         size="small"
         color="inherit"
         startIcon={<Add />}
@@ -61,6 +62,7 @@ export function LayerList() {
 function LayerItem({ layers, place }: { layers: Layers; place: number }) {
   const change = useShot((state) => state.change);
   const { on, shape } = layers[place]!;
+  const isSought = useSought(['veil.stack[i].falloff']);
   const name = `Layer ${place + 1}`;
   const path = `veil.stack[${place}]`;
   const move = (by: 1 | -1): void => {
@@ -109,7 +111,7 @@ function LayerItem({ layers, place }: { layers: Layers; place: number }) {
       </Box>
       <Box sx={{ pl: 1, borderLeft: '1px solid', borderColor: 'divider' }}>
         <Rows
-          paths={SETTINGS_OF_LAYER.filter((key) => key !== 'falloff' || shape === 'power').map(
+          paths={SETTINGS_OF_LAYER.filter((key) => key !== 'falloff' || shape === 'power' || isSought).map(
             (key) => `${path}.${key}`,
           )}
         />

@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import { useShot } from '../../../state/shot-store';
 import { getSetting, settingAt } from '../../../core/look/look';
 import { FeedReport } from './FeedReport';
-import { Group, pathsBelow, Rows } from '../../controls';
+import { Group, pathsBelow, Rows, useSought } from '../../controls';
 import { SeparationTools } from './SeparationTools';
 
 interface PartProps {
@@ -24,6 +24,7 @@ export function PartGroup({ name, without = [], open = false, alone }: PartProps
   const amount = useShot((state) => getSetting(state.look, `${path}.amount`) as number);
   const own = useShot((state) => getSetting(state.look, `${path}.feed.own`) as boolean);
   const feed = pathsBelow(`${path}.feed`, ['own']);
+  const isSought = useSought(feed);
   return (
     <Group
       title={title}
@@ -34,7 +35,7 @@ export function PartGroup({ name, without = [], open = false, alone }: PartProps
     >
       <Rows paths={pathsBelow(path, ['on', ...without])} />
       <Rows paths={[`${path}.feed.own`]} />
-      {own && (
+      {(own || isSought) && (
         <Box sx={{ pl: 1, borderLeft: '1px solid', borderColor: 'divider' }}>
           <Rows paths={feed} />
           <FeedReport part={path} />

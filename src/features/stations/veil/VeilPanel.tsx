@@ -1,8 +1,9 @@
 'use client';
+import { SETTINGS } from '../../../core/look/look';
 import { PARTS } from '../../../core/stations/veil/parts';
 import { useShot } from '../../../state/shot-store';
 import { FeedReport } from './FeedReport';
-import { Group, pathsBelow, Rows } from '../../controls';
+import { Group, pathsBelow, Rows, useSought } from '../../controls';
 import { Balance } from './Balance';
 import { KernelView } from './KernelView';
 import { LayerList } from './LayerList';
@@ -11,6 +12,8 @@ import { StartingPoints } from './StartingPoints';
 
 const COMMON = pathsBelow('veil', ['on']);
 const FEED = pathsBelow('veil.feed');
+
+const LAYERS = SETTINGS.map(({ path }) => path).filter((path) => path.startsWith('veil.stack['));
 
 /** Words for a part, where its section's title is too long, and whether it is unfolded at first. */
 const PART_OPTIONS: Readonly<Record<string, { alone?: string; open?: boolean }>> = {
@@ -24,7 +27,9 @@ const PART_OPTIONS: Readonly<Record<string, { alone?: string; open?: boolean }>>
 export function VeilPanel() {
   const law = useShot((state) => state.look.veil.bloom.law);
   const layers = useShot((state) => state.look.veil.stack.length);
-  const unused = { bloom: law === 'eye' ? ['radius', 'falloff'] : ['age'] } as Record<string, string[]>;
+  const bloom = law === 'eye' ? ['radius', 'falloff'] : ['age'];
+  const isSought = useSought(bloom.map((name) => `veil.bloom.${name}`));
+  const unused = { bloom: isSought ? [] : bloom } as Record<string, string[]>;
   return (
     <>
       <Group title="Starting points" open={false}>
@@ -37,7 +42,13 @@ export function VeilPanel() {
       <Balance />
       {PARTS.map(({ id }) =>
         id === 'stack' ? (
-          <Group key={id} title="Layers" summary={layers ? String(layers) : ''} open={layers > 0}>
+          <Group
+            key={id}
+            title="Layers"
+            summary={layers ? String(layers) : ''}
+            open={layers > 0}
+            paths={LAYERS}
+          >
             <LayerList />
           </Group>
         ) : (

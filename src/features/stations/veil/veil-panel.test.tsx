@@ -25,7 +25,11 @@ const mockBitmap = { width: 2, height: 1 } as ImageBitmap;
 const mockChosen: object[] = [];
 const mockPupils: Look[] = [];
 
+const mockClient = () =>
+  jest.requireMock<{ askStation: (request: unknown) => unknown }>('../../../engine/browser/client');
+
 jest.mock('../../session', () => ({
+  askBench: (request: unknown) => mockClient().askStation(request),
   usePlates: Object.assign(
     (select: (state: unknown) => unknown) =>
       select({ cards: { q: mockCard }, images: { 'leaf.png': mockBitmap } }),
@@ -53,13 +57,11 @@ jest.mock('../../../engine/browser/client', () => ({
     return Promise.resolve({ pupil: mockBitmap, point: mockBitmap, reach: 50, stops: 24 });
   },
 }));
-jest.mock(
-  'next/dynamic',
-  () => () =>
-    function Chart({ data }: { data: { name: string }[] }) {
-      return <div data-testid="chart">{data.map(({ name }) => name).join()}</div>;
-    },
-);
+jest.mock('../../controls/Chart', () => ({
+  Chart: function Chart({ data }: { data: { name: string }[] }) {
+    return <div data-testid="chart">{data.map(({ name }) => name).join()}</div>;
+  },
+}));
 
 const veil = (): Look['veil'] => useShot.getState().look.veil;
 const put = (...settings: string[]): void =>
