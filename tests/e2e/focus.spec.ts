@@ -98,15 +98,15 @@ test('what is in focus is tinted, the pupil is drawn as it is, and odd depth is 
   await expect(page.getByRole('textbox', { name: 'Depth Far', exact: true })).toHaveValue('100.00');
 });
 
-test('grain and bands are drawn out at full size, and a grey file beside a picture is its depth', async ({
+test('noise and bands are drawn out at full size, and a grey file beside a picture is its depth', async ({
   page,
 }) => {
   await openScene(page);
-  await page.getByRole('button', { name: 'Grain' }).click();
+  await page.getByRole('button', { name: 'Noise' }).click();
   await settled(page);
   await expect(page.getByTestId('zoom')).toHaveText('100 %');
-  await expect(page.getByTestId('grain')).toContainText(/grain: 0\.00 % sharp/);
-  await page.getByRole('button', { name: 'Grain' }).click();
+  await expect(page.getByTestId('grain')).toContainText(/noise: 0\.00 % sharp/);
+  await page.getByRole('button', { name: 'Noise' }).click();
   await expect(page.getByTestId('grain')).toBeHidden();
 
   const grey = (value: (x: number, y: number) => number): Buffer =>

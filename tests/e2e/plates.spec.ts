@@ -270,7 +270,7 @@ test('a newer render keeps the settings, is wiped against the old one, and can b
 
 test('the shelf renames and orders plates, holds references, and tells what is kept', async ({ page }) => {
   await openPier(page);
-  await page.getByTitle('pier (double click to rename)').dblclick();
+  await page.getByTitle('pier (double click or F2 to rename)').dblclick();
   const name = page.getByRole('textbox', { name: 'New name of pier' });
   await name.fill('Pier in fog');
   await name.press('Enter');

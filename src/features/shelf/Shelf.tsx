@@ -17,12 +17,10 @@ export function Shelf() {
       component="section"
       aria-label="Shelf"
       sx={{
-        width: 168,
+        width: 167,
         flex: 'none',
         overflowY: 'auto',
         bgcolor: 'background.default',
-        borderRight: '1px solid',
-        borderColor: 'divider',
         p: 1.25,
         display: 'flex',
         flexDirection: 'column',

@@ -32,13 +32,24 @@ export function FoldedSide({
         onClick={() => foldSides(side)}
         sx={{
           width: 12,
-          flex: 'none',
           bgcolor: 'background.default',
           color: 'text.secondary',
-          borderLeft: isLeft ? 0 : '1px solid',
-          borderRight: isLeft ? '1px solid' : 0,
-          borderColor: 'divider',
-          '&:hover': { color: 'text.primary', bgcolor: 'background.paper' },
+          '&:hover, &:focus-visible': { color: 'text.primary', bgcolor: 'background.paper' },
+          ...(folded
+            ? {
+                alignSelf: 'stretch',
+                border: 0,
+                [isLeft ? 'borderRight' : 'borderLeft']: '1px solid',
+                borderColor: 'divider',
+              }
+            : {
+                // Over the margin of what it folds, so that it takes no room from the picture.
+                position: 'absolute',
+                top: 'calc(50% - 32px)',
+                height: 64,
+                zIndex: 2,
+                [isLeft ? 'right' : 'left']: 0,
+              }),
         }}
       >
         <Arrow sx={{ fontSize: 12 }} />
@@ -46,10 +57,18 @@ export function FoldedSide({
     </Tooltip>
   );
   return (
-    <Box sx={{ display: 'flex', flex: 'none', minHeight: 0 }}>
-      {!isLeft && edge}
+    <Box
+      sx={{
+        display: 'flex',
+        flex: 'none',
+        minHeight: 0,
+        position: 'relative',
+        [isLeft ? 'borderRight' : 'borderLeft']: folded ? 0 : '1px solid',
+        borderColor: 'divider',
+      }}
+    >
       {!folded && <PanelBoundary name={label}>{children}</PanelBoundary>}
-      {isLeft && edge}
+      {edge}
     </Box>
   );
 }

@@ -20,6 +20,7 @@ import { Notice } from './Notice';
 import { FoldedSide } from './FoldedSide';
 import { KeysDialog } from './KeysDialog';
 import { SeatDialog } from './SeatDialog';
+import { SlimBench } from './SlimBench';
 import { TopBar } from './TopBar';
 import { useShortcuts } from './use-shortcuts';
 
@@ -80,7 +81,7 @@ export function Shell() {
     >
       <FileDrop>
         <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-          {!alone && <TopBar onPrint={print} />}
+          {alone ? <SlimBench /> : <TopBar onPrint={print} />}
           {!alone && (
             <PanelBoundary name="The bench">
               <Bench />

@@ -35,12 +35,10 @@ export function StationPanel() {
       component="aside"
       aria-label={`${STATION_LABELS[station]} settings`}
       sx={{
-        width: 320,
+        width: 319,
         flex: 'none',
         overflowY: 'auto',
         bgcolor: 'background.default',
-        borderLeft: '1px solid',
-        borderColor: 'divider',
         px: 1.5,
         pb: 2,
       }}
