@@ -311,7 +311,8 @@ test('a full browser is told, and nothing is lost', async ({ page }) => {
     // eslint-disable-next-line @typescript-eslint/unbound-method
     const { put } = IDBObjectStore.prototype;
     IDBObjectStore.prototype.put = function (this: IDBObjectStore, value: unknown, key?: IDBValidKey) {
-      if (value instanceof Blob && value.size < 100_000) throw new DOMException('full', 'QuotaExceededError');
+      if (value instanceof Blob && value.size > 0 && value.size < 100_000)
+        throw new DOMException('full', 'QuotaExceededError');
       return put.call(this, value, key);
     };
   });
