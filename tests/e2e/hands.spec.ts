@@ -169,7 +169,7 @@ test('a plate that cannot be computed is shown as it is, with what is missing; i
   await field.fill('10, 10, 40, 30');
   await field.press('Enter');
   await expect(page.getByTestId('region')).toBeVisible();
-  await expect(page.getByTestId('figures-of')).toHaveText('figures are of the whole picture');
+  await expect(page.getByTestId('figures-of')).toHaveText('figures: whole picture');
   await page.getByRole('button', { name: 'Plate quay.exr' }).click();
   await settled(page);
   await expect(page.getByTestId('region')).toBeHidden();

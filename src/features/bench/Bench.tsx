@@ -13,6 +13,9 @@ import { usePlates } from '../session';
 import { AXIS, STATION_VIEWS } from '../stations';
 import { BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
 
+/** Pixels at the right end that the reality check takes. */
+const ROOM_FOR_CHECK = 64;
+
 /** The optical axis with its stations: shows what light passes, selects, bypasses, and looks at the light in between. */
 export function Bench() {
   const strip = useRef<HTMLDivElement>(null);
@@ -74,29 +77,15 @@ export function Bench() {
         <AxisPoint
           key={id}
           behind={id}
-          x={index < STATION_IDS.length - 1 ? (x(id) + x(STATION_IDS[index + 1]!)) / 2 : (x(id) + width) / 2}
+          x={
+            index < STATION_IDS.length - 1
+              ? (x(id) + x(STATION_IDS[index + 1]!)) / 2
+              : Math.min((x(id) + width) / 2, width - ROOM_FOR_CHECK)
+          }
         />
       ))}
       <FeedShift x={x('veil')} />
       <RealityCheck />
-      <FiguresOf />
-    </Box>
-  );
-}
-
-/** Says that the figures are of the whole picture while a region alone is computed. */
-function FiguresOf() {
-  const figuresOf = useDesk((state) => state.figuresOf);
-  if (!figuresOf) return null;
-  return (
-    <Box
-      role="status"
-      data-testid="figures-of"
-      sx={{ position: 'absolute', right: 8, bottom: 2, fontSize: 11, color: 'text.secondary' }}
-    >
-      {figuresOf === 'whole'
-        ? 'figures are of the whole picture'
-        : 'figures are of the whole picture before the last change'}
     </Box>
   );
 }

@@ -2,6 +2,7 @@ import { defaultLook } from '../../core/look/look';
 import { plateOfFile, type Shot } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
 import { redo, startShot, undo, useShot } from '../../state/shot-store';
+import { useChoice } from './choices';
 import { forgetOpenPlates } from './engine-plates';
 import { useKept } from './kept';
 import { setNotify } from './notices';
@@ -22,12 +23,24 @@ import { packCurrentShot, startSession, takeFiles } from './session';
 const mockEngine = {
   open: new Map<string, { name: string; files: string[]; roles: object }>(),
   passes: ['beauty', 'diffuse'],
+  nan: 0,
   card(id: string) {
     const { name } = mockEngine.open.get(id)!;
     const passes = mockEngine.passes.map((pass) => ({ name: pass }));
     const camera = name.startsWith('lens') ? { focalLength: 85, fStop: 2 } : undefined;
     return {
-      value: { camera, id, name, width: 8, height: 4, nan: 0, infinite: 0, warnings: [], bytes: 100, passes },
+      value: {
+        camera,
+        id,
+        name,
+        width: 8,
+        height: 4,
+        nan: mockEngine.nan,
+        infinite: 0,
+        warnings: [],
+        bytes: 100,
+        passes,
+      },
     };
   },
   openPlate(id: string, name: string, files: { name: string }[], roles: object) {
@@ -189,6 +202,20 @@ describe('files that are brought in', () => {
     expect(usePlates.getState().opening).toBeNull();
   });
 
+  it('of one name from two folders are two plates, told apart by their folders', async () => {
+    const inFolder = (path: string) => Object.assign(file('quay.exr'), { path });
+    await takeFiles([inFolder('./day/quay.exr'), inFolder('./night/quay.exr')]);
+    expect(useShot.getState().plates.map(({ name }) => name)).toEqual(['quay.exr (day)', 'quay.exr (night)']);
+    expect(mockEngine.open.size).toBe(2);
+  });
+
+  it('tell of what is no number as soon as they come in', async () => {
+    mockEngine.nan = 3;
+    await takeFiles([file('holes.exr')]);
+    mockEngine.nan = 0;
+    expect(told).toEqual([expect.stringMatching(/holes\.exr: 3 samples are not a number/)]);
+  });
+
   it('with numbers become a sequence of which one frame is open', async () => {
     await takeFiles(['walk.0003.exr', 'walk.0001.exr', 'walk.0002.exr'].map(file));
     const { id, versions } = plate('walk');
@@ -249,6 +276,19 @@ describe('a newer render', () => {
     mockEngine.passes = ['beauty'];
     await replace('quay_v2.exr');
     expect(told).toEqual(['warning: quay.exr: the new render lacks diffuse.']);
+  });
+
+  it('that is two renders asks which of them it is', async () => {
+    await takeFiles([file('quay.exr')]);
+    const replacing = takeFiles([file('pier.exr'), file('crane.exr')], {
+      kind: 'replace',
+      plate: useShot.getState().plates[0]!.id,
+    });
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(useChoice.getState().choice).toMatchObject({ options: ['pier.exr', 'crane.exr'] });
+    useChoice.getState().choice!.answer('crane.exr');
+    await replacing;
+    expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['crane.exr']]);
   });
 
   it('that is damaged changes nothing', async () => {

@@ -45,6 +45,8 @@ export function FoldedSide({
             : {
                 // Over the margin of what it folds, so that it takes no room from the picture.
                 position: 'absolute',
+                width: 9,
+                bgcolor: 'transparent',
                 top: 'calc(50% - 32px)',
                 height: 64,
                 zIndex: 2,

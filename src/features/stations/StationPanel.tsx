@@ -4,6 +4,7 @@ import Typography from '@mui/material/Typography';
 import { SETTINGS, STATION_LABELS, stationOfPath, type StationId } from '../../core/look/look';
 import { NAME, PLACE, type Setting } from '../../core/settings/setting';
 import { useDesk } from '../../state/desk-store';
+import { PanelBoundary } from '../common';
 import { SettingRow } from '../controls';
 import { STATION_VIEWS } from './views';
 
@@ -49,7 +50,11 @@ export function StationPanel() {
         </Typography>
         <Moved />
       </Box>
-      {Panel && <Panel />}
+      {Panel && (
+        <PanelBoundary key={station} name={`The panel of ${STATION_LABELS[station]}`}>
+          <Panel />
+        </PanelBoundary>
+      )}
       {groups.map((group) => (
         <Box
           key={group}

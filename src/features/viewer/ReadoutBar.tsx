@@ -42,7 +42,8 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
   return (
     <Box
       sx={{
-        height: 28,
+        minHeight: 28,
+        flexWrap: 'wrap',
         px: 1.5,
         display: 'flex',
         alignItems: 'center',
@@ -58,7 +59,14 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
     >
       <Box
         data-testid="readout"
-        sx={{ display: 'flex', gap: 2, flex: 1, minWidth: 0, overflow: 'hidden', color: 'text.primary' }}
+        sx={{
+          display: 'flex',
+          gap: 2,
+          flex: '1 0 300px',
+          minWidth: 0,
+          overflow: 'hidden',
+          color: 'text.primary',
+        }}
       >
         {reading ? (
           <>

@@ -50,6 +50,7 @@ export function RegionFields({ card }: { card: PlateCard }) {
           Region
         </ButtonBase>
       </Tooltip>
+      <FiguresOf />
       {active && (
         <Box sx={{ width: 148 }}>
           <TextField
@@ -68,5 +69,21 @@ export function RegionFields({ card }: { card: PlateCard }) {
         </Box>
       )}
     </>
+  );
+}
+
+/** Says that the bench's figures are of the whole picture while a region alone is computed. */
+function FiguresOf() {
+  const figuresOf = useDesk((state) => state.figuresOf);
+  if (!figuresOf) return null;
+  return (
+    <Box
+      component="span"
+      role="status"
+      data-testid="figures-of"
+      sx={{ order: 1, px: 0.75, lineHeight: '22px', bgcolor: 'background.default', color: 'text.secondary' }}
+    >
+      {figuresOf === 'whole' ? 'figures: whole picture' : 'figures: whole picture, before the last change'}
+    </Box>
   );
 }

@@ -9,6 +9,38 @@ import type { Layout } from './placement';
 /** Pixels that a region has at least along each side. */
 const LEAST = 16;
 
+/** Pixels that an arrow key moves a region. */
+const STEP = 8;
+const ARROWS: Readonly<Record<string, readonly [dx: number, dy: number]>> = {
+  ArrowLeft: [-STEP, 0],
+  ArrowRight: [STEP, 0],
+  ArrowUp: [0, -STEP],
+  ArrowDown: [0, STEP],
+};
+
+/** A region a step farther, or larger by one, within the picture. */
+export function stepRegion(
+  { x, y, width, height }: Rectangle,
+  [dx, dy]: readonly [number, number],
+  isSized: boolean,
+  picture: { width: number; height: number },
+): Rectangle {
+  const held = (value: number, least: number, most: number): number => Math.min(most, Math.max(least, value));
+  return isSized
+    ? {
+        x,
+        y,
+        width: held(width + dx, LEAST, picture.width - x),
+        height: held(height + dy, LEAST, picture.height - y),
+      }
+    : {
+        x: held(x + dx, 0, picture.width - width),
+        y: held(y + dy, 0, picture.height - height),
+        width,
+        height,
+      };
+}
+
 /** The whole pixels between two places, held to the picture; undefined if that is next to nothing. */
 export function regionBetween(
   a: readonly [number, number],
@@ -43,6 +75,16 @@ export function RegionTool({ layout, card }: { layout: Layout; card: PlateCard }
       {shown && (
         <Box
           data-testid="region"
+          role="group"
+          tabIndex={0}
+          aria-label="Region: arrow keys move it, with Shift they size it"
+          onKeyDown={(event) => {
+            const step = ARROWS[event.key];
+            if (!step || !region) return;
+            event.preventDefault();
+            event.stopPropagation();
+            set({ region: { ...stepRegion(region, step, event.shiftKey, card), plate: card.plate } });
+          }}
           sx={{
             position: 'absolute',
             left: layout.left + shown.x * layout.zoom,

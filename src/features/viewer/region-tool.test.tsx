@@ -67,6 +67,18 @@ describe('a region', () => {
     expect(useDesk.getState()).toMatchObject({ drawingRegion: false, region });
   });
 
+  it('is moved and sized by the arrow keys, within the picture', () => {
+    useDesk.getState().set({ region: { x: 4, y: 100, width: 50, height: 96, plate: 'p' } });
+    render(<RegionTool layout={layout} card={card} />);
+    const region = screen.getByRole('group', { name: /^Region/ });
+    fireEvent.keyDown(region, { key: 'ArrowLeft' });
+    fireEvent.keyDown(region, { key: 'ArrowDown' });
+    expect(useDesk.getState().region).toMatchObject({ x: 0, y: 104, width: 50, height: 96 });
+    fireEvent.keyDown(region, { key: 'ArrowRight', shiftKey: true });
+    fireEvent.keyDown(region, { key: 'ArrowDown', shiftKey: true });
+    expect(useDesk.getState().region).toMatchObject({ x: 0, y: 104, width: 58, height: 96 });
+  });
+
   it('is typed, and given up', () => {
     useDesk.getState().set({ region: { x: 0, y: 0, width: 50, height: 50, plate: 'p' } });
     render(<RegionFields card={card} />);

@@ -186,7 +186,7 @@ describe('what is looked at', () => {
     expect(screen.getAllByText('rebuild: sum')[0]).toBeInTheDocument();
   });
 
-  it('may be False colour, with its scale', () => {
+  it('may be false colour, with its scale', () => {
     withShape('{"kind":"gradient","from":[0.5,0],"to":[0.5,1]}');
     render(
       <>
@@ -194,8 +194,8 @@ describe('what is looked at', () => {
         <FalseColourLegend />
       </>,
     );
-    expect(screen.queryByRole('img', { name: /Scale of the False colours/ })).toBeNull();
+    expect(screen.queryByRole('img', { name: /Scale of the false colours/ })).toBeNull();
     fireEvent.click(screen.getByText('False colour'));
-    expect(screen.getByRole('img', { name: /Scale of the False colours/ })).toHaveTextContent('-0.5');
+    expect(screen.getByRole('img', { name: /Scale of the false colours/ })).toHaveTextContent('-0.5');
   });
 });
