@@ -1,6 +1,7 @@
 import { readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { makePlate } from '../src/core/light/plate';
+import { cameraOfFile } from '../src/core/optics/file-camera';
 import { readExr } from '../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../src/core/image/picture';
 import { quayScene } from './scene/quay';
@@ -308,6 +309,11 @@ describe('the demo shot', () => {
     expect(statSync(file).size).toBeLessThan(16e6);
     for (const { name, type } of picture.channels.values())
       expect([name, type]).toEqual([name, name === 'depth.Z' ? 'float' : 'half']);
+    expect(cameraOfFile(picture.attributes)).toEqual({
+      focalLength: 33,
+      sensorWidth: 36,
+      sensorHeight: 20.25,
+    });
     const plate = makePlate('p', 'quay.exr', picture);
     expect([plate.beauty.name, plate.depth!.name]).toEqual(['beauty', 'depth']);
   });

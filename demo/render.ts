@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { writeExr } from '../src/core/formats/exr/write';
 import { floatsToHalves, halvesToFloats } from '../src/core/image/half';
 import { addChannel, emptyPicture, type Picture } from '../src/core/image/picture';
+import { cameraAttributes } from './camera-attributes';
 import { quayScene } from './scene/quay';
 import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, Tracer } from './tracer/integrator';
 import { overRows, serveRows } from './tracer/rows';
@@ -82,6 +83,8 @@ function assemble(
     addChannel(picture, `matte.${group}`, 'half', floatsToHalves(planes[MATTE_AT + k]!)),
   );
   addChannel(picture, 'depth.Z', 'float', depth);
+  for (const [name, attribute] of cameraAttributes(quayScene().camera, { width, height }))
+    picture.attributes.set(name, attribute);
   return picture;
 }
 

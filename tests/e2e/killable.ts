@@ -8,7 +8,7 @@ import { chromium, type Page } from '@playwright/test';
 /** A Chromium that can be killed as a crash or a power cut would, its profile staying as it is then. */
 export interface KillableChromium {
   page: Page;
-  kill(): Promise<void>;
+  kill: () => Promise<void>;
 }
 
 const STARTING_MS = 20_000;
