@@ -5,6 +5,8 @@ import { addConvert } from './commands/convert';
 import { addDemo } from './commands/demo';
 import { addInspect } from './commands/inspect';
 import { addKernel } from './commands/kernel';
+import { addLens } from './commands/lens';
+import { addLights } from './commands/lights';
 import { addOptics } from './commands/optics';
 import { addPupil } from './commands/pupil';
 import { addRender } from './commands/render';
@@ -22,6 +24,8 @@ const COMMANDS = [
   addKernel,
   addPupil,
   addOptics,
+  addLens,
+  addLights,
   addDemo,
 ] as const;
 

@@ -13,6 +13,12 @@ export function integer(least: number, most: number): (text: string) => number {
   };
 }
 
+export function positive(text: string): number {
+  const value = Number(text);
+  if (!(value > 0 && Number.isFinite(value))) throw new InvalidArgumentError('a number over 0 is wanted.');
+  return value;
+}
+
 export function share(text: string): number {
   const value = Number(text);
   if (!(value > 0 && value <= 1)) throw new InvalidArgumentError('a number over 0 and up to 1 is wanted.');

@@ -284,3 +284,60 @@ describe('bokelux optics', () => {
     expect(disc.reduce((sum, value) => sum + value, 0)).toBeCloseTo(900, 0);
   });
 });
+
+describe('bokelux lens', () => {
+  it('tells a design and its ghosts, and takes one from a file', async () => {
+    const { out } = await bokelux(
+      'lens',
+      'double-gauss-f2',
+      '--focal-length',
+      '35',
+      '--f-stop',
+      '8',
+      '--json',
+    );
+    const report = JSON.parse(out) as { focalLength: number; fNumber: number; ghosts: { name: string }[] };
+    expect(report.focalLength).toBeCloseTo(35, 3);
+    expect(report.fNumber).toBeCloseTo(8, 2);
+    expect(report.ghosts).toHaveLength(45);
+    const file = join(tmpdir(), `bokelux-lens-${process.pid}.json`);
+    await bokelux('lens', 'triplet-f5', '--write', file);
+    expect((await bokelux('lens', '--lens', file)).out).toMatch(/triplet-f5: 50\.00 mm f\/5/);
+    writeFileSync(file, readFileSync(file, 'utf8').replace('"nd": 1.62004', '"nd": 0.2'));
+    const wrong = await bokelux('lens', '--lens', file);
+    expect([wrong.code, wrong.err]).toEqual([3, expect.stringMatching(/surface 2, nd/)]);
+    rmSync(file);
+    expect((await bokelux('lens', 'nothing')).err).toContain('It may be double-gauss-f2');
+  });
+});
+
+describe('bokelux lights', () => {
+  it('tells where lights are, how strong and how far, the strongest first', async () => {
+    const picture = emptyPicture(40, 20);
+    const lamps = (strong: number, weak: number): Float32Array =>
+      Float32Array.from({ length: 800 }, (_, i) =>
+        i === 10 * 40 + 30 ? strong : i === 5 * 40 + 8 ? weak : 0.1,
+      );
+    addChannel(picture, 'R', 'float', lamps(500, 80));
+    addChannel(picture, 'G', 'float', lamps(250, 80));
+    addChannel(picture, 'B', 'float', lamps(0, 80));
+    addChannel(picture, 'Z', 'float', new Float32Array(800).fill(6));
+    writeFileSync(at('lamps.exr'), await writeExr(picture));
+    const { out } = await bokelux('lights', at('lamps.exr'), '--json');
+    const { count, lights } = JSON.parse(out) as { count: number; lights: Record<string, unknown>[] };
+    expect(count).toBe(2);
+    expect(lights[0]).toMatchObject({ flux: [500, 250, 0], pixels: 1, distance: 6 });
+    expect(lights[0]!.x).toBeCloseTo(30.5 / 40, 9);
+    expect(lights[0]!.y).toBeCloseTo(10.5 / 20, 9);
+    expect(lights[1]).toMatchObject({ flux: [80, 80, 80] });
+    const fewer = await bokelux(
+      'lights',
+      at('lamps.exr'),
+      '--threshold',
+      '100',
+      '--set',
+      'plate.exposure=-2',
+    );
+    expect(fewer.out).toContain('nothing is brighter than 100');
+  });
+});

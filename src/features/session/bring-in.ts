@@ -5,7 +5,7 @@ import { benchEngine } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { reachableShots, useShot } from '../../state/shot-store';
 import { askChoice } from './choices';
-import { discardFiles, holdFile, keepFiles, type HeldFile } from './files';
+import { discardFiles, holdFile, keepFiles, referToFile, type HeldFile } from './files';
 import { makeRoom } from './kept';
 import { notify } from './notices';
 import { openEntry, openImage, openReference, showCard, showImage, showReference } from './open-plates';
@@ -27,9 +27,10 @@ async function versionOf(frames: { frame: number | undefined; files: { file: Fil
   files: HeldFile[];
 }> {
   const held: HeldFile[] = [];
+  const isSequence = frames.length > 1;
   const hold = async (file: File): Promise<{ id: string; name: string }> => {
     const one = { id: crypto.randomUUID(), name: file.name };
-    held.push({ ...one, blob: await holdFile(one.id, file) });
+    held.push({ ...one, blob: isSequence ? referToFile(one.id, file) : await holdFile(one.id, file) });
     return one;
   };
   const version: PlateVersion = { id: crypto.randomUUID(), frames: [] };

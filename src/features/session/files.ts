@@ -7,6 +7,8 @@ import { usePlates } from './plates';
  * may be cleared, while it is open here. The browser lays large ones on disk by itself.
  */
 const held = new Map<string, Blob>();
+/** Of these, those that lie on disk and are not copied. */
+const referred = new Set<string>();
 /** Files for which the browser had no room. */
 const unkept = new Set<string>();
 
@@ -19,6 +21,15 @@ export async function holdFile(id: string, file: Blob): Promise<Blob> {
   return copy;
 }
 
+/** A file of a long sequence: its bytes stay where they are until they are kept. */
+export function referToFile(id: string, file: Blob): Blob {
+  held.set(id, file);
+  referred.add(id);
+  const { set, fileBytes } = usePlates.getState();
+  set({ fileBytes: { ...fileBytes, [id]: file.size } });
+  return file;
+}
+
 export interface HeldFile {
   id: string;
   name: string;
@@ -28,7 +39,11 @@ export interface HeldFile {
 /** Keeps files in the browser; for what there is no room it says so, and they stay in memory. Nothing is lost either way. */
 export async function keepFiles(files: readonly HeldFile[], makeRoom: () => Promise<void>): Promise<void> {
   for (const { id, name, blob } of files) {
-    if (await save(id, blob, makeRoom)) continue;
+    if (await save(id, blob, makeRoom)) {
+      // From here on the kept one counts, whatever becomes of the other on disk.
+      if (referred.delete(id)) held.delete(id);
+      continue;
+    }
     unkept.add(id);
     notify(
       `${name} is open, but this browser has no room to keep it: save the shot to a file before you leave`,
@@ -72,6 +87,7 @@ function forget(ids: Iterable<string>): void {
   const left = { ...fileBytes };
   for (const id of ids) {
     held.delete(id);
+    referred.delete(id);
     unkept.delete(id);
     delete left[id];
   }

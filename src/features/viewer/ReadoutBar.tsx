@@ -61,8 +61,8 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
         data-testid="readout"
         sx={{
           display: 'flex',
-          gap: 2,
-          flex: '1 0 300px',
+          gap: 1.5,
+          flex: '1 0 400px',
           minWidth: 0,
           overflow: 'hidden',
           color: 'text.primary',
