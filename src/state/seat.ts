@@ -23,12 +23,12 @@ interface Held {
 }
 
 let held: Held | undefined;
-let onLost: () => void = () => undefined;
+let onLost: (seat: number) => void = () => undefined;
 let beforeHandover: Handover = () => Promise.resolve();
 let channel: BroadcastChannel | undefined;
 
 /** Hears that the seat is about to go to another tab, and that it is gone. */
-export function watchSeat(events: { handover: Handover; lost: () => void }): void {
+export function watchSeat(events: { handover: Handover; lost: (seat: number) => void }): void {
   beforeHandover = events.handover;
   onLost = events.lost;
   if (channel || typeof BroadcastChannel === 'undefined') return;
@@ -41,10 +41,10 @@ export function watchSeat(events: { handover: Handover; lost: () => void }): voi
 async function handOver(): Promise<void> {
   const left = held;
   await beforeHandover().catch(() => undefined);
-  if (held !== left) return;
+  if (!left || held !== left) return;
   held = undefined;
-  left?.leave();
-  onLost();
+  left.leave();
+  onLost(left.seat);
 }
 
 /** Takes a seat's lock if it is free. */
@@ -68,7 +68,7 @@ function tryLock(seat: number, steal = false): Promise<boolean> {
         // Another tab took the lock by force.
         if (held?.seat === seat) {
           held = undefined;
-          onLost();
+          onLost(seat);
         } else resolve(false);
       });
   });

@@ -36,14 +36,22 @@ const asKept = (value: unknown): KeptDocument => (isKept(value) ? value : { save
 
 export async function saveDocument(shot: Shot, seat: number): Promise<void> {
   const kept: KeptDocument = { savedAt: Date.now(), document: shotDocument(shot) };
+  const begun = leavings;
   await store.setItem(documentKey(seat), kept);
+  // What was kept at leaving is older now; a clock that is set back must not bring it back.
+  if (begun === leavings) localStorage.removeItem(leavingKey(seat));
 }
+
+/** How often the document was kept at leaving. */
+let leavings = 0;
+const leavingKey = (seat: number): string => `bokelux ${documentKey(seat)}`;
 
 /** Keeps the document at once, as the page goes: what is begun later than now may not be done. */
 export function saveDocumentNow(shot: Shot, seat: number): void {
   const kept: KeptDocument = { savedAt: Date.now(), document: shotDocument(shot) };
+  leavings++;
   try {
-    localStorage.setItem(`bokelux ${documentKey(seat)}`, JSON.stringify(kept));
+    localStorage.setItem(leavingKey(seat), JSON.stringify(kept));
   } catch {
     // No room there: what the store has is at most one saving older.
   }
@@ -51,7 +59,7 @@ export function saveDocumentNow(shot: Shot, seat: number): void {
 
 function documentAtLeaving(seat: number): KeptDocument | undefined {
   try {
-    const text = localStorage.getItem(`bokelux ${documentKey(seat)}`);
+    const text = localStorage.getItem(leavingKey(seat));
     const kept: unknown = text === null ? undefined : JSON.parse(text);
     return isKept(kept) ? kept : undefined;
   } catch {

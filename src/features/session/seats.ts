@@ -32,7 +32,7 @@ function ask(trouble: SeatTrouble): Promise<'take over' | 'copy'> {
  */
 export async function findSeat(): Promise<{ seat: number; source: number }> {
   const { seat, isFree } = await takeSeat();
-  watchSeat({ handover: () => saveNow(), lost: () => void lost(seat) });
+  watchSeat({ handover: () => saveNow(), lost: (own) => void lost(own) });
   if (isFree) return { seat, source: seat };
   if ((await ask('taken')) === 'copy') {
     const free = await takeFreeSeat();
