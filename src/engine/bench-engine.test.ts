@@ -434,11 +434,12 @@ describe('pupil, kernel and region', () => {
   it('draws the pupil with its mask, and the image of a point', async () => {
     const engine = await openEngine();
     const ask = asker(engine);
-    const masked = lit('pupil.mask=half.exr');
+    // Looks name an image by its key.
+    const masked = lit('pupil.mask=half');
     expect(await ask('pupilPictures', masked, {})).toMatchObject({
-      failure: { what: 'there is no image half.exr' },
+      failure: { what: 'there is no image half' },
     });
-    const thumbnail = value(await engine.openImage('i', await halfOpen()));
+    const thumbnail = value(await engine.openImage('half', await halfOpen()));
     expect(thumbnail.width).toBe(8);
     const { pupil, point, reach, stops } = value(await ask('pupilPictures', masked, {}));
     const at = (x: number): number => pupil.pixels[4 * ((pupil.height >> 1) * pupil.width + x)]!;
