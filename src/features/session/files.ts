@@ -7,6 +7,8 @@ import { usePlates } from './plates';
  * may be cleared, while it is open here. The browser lays large ones on disk by itself.
  */
 const held = new Map<string, Blob>();
+/** Every file that this session brought in or opened. */
+const cameIn = new Set<string>();
 /** Of these, those that lie on disk and are not copied. */
 const referred = new Set<string>();
 /** Files for which the browser had no room. */
@@ -14,6 +16,7 @@ const unkept = new Set<string>();
 
 /** A file that comes in: its bytes are taken at once, so that whatever becomes of it on disk changes nothing here. */
 export async function holdFile(id: string, file: Blob): Promise<Blob> {
+  cameIn.add(id);
   const copy = new Blob([await file.arrayBuffer()]);
   held.set(id, copy);
   const { set, fileBytes } = usePlates.getState();
@@ -23,6 +26,7 @@ export async function holdFile(id: string, file: Blob): Promise<Blob> {
 
 /** A file of a long sequence: its bytes stay where they are until they are kept. */
 export function referToFile(id: string, file: Blob): Blob {
+  cameIn.add(id);
   held.set(id, file);
   referred.add(id);
   const { set, fileBytes } = usePlates.getState();
@@ -94,9 +98,9 @@ function forget(ids: Iterable<string>): void {
   set({ fileBytes: left });
 }
 
-/** Removes what is kept but not in use. */
+/** Removes what is kept but not in use. What came in during this session may be on its way to a step, and stays. */
 export async function forgetUnused(inUse: ReadonlySet<string>): Promise<void> {
-  const unused = [...(await keptFiles())].filter((id) => !inUse.has(id));
+  const unused = [...(await keptFiles())].filter((id) => !inUse.has(id) && !cameIn.has(id));
   await removeFiles(unused);
   forget(unused);
   if (unused.length > 0) await refreshQuota();

@@ -4,7 +4,7 @@ import { useDesk } from '../../state/desk-store';
 import { redo, startShot, undo, useShot } from '../../state/shot-store';
 import { useChoice } from './choices';
 import { forgetOpenPlates } from './engine-plates';
-import { useKept } from './kept';
+import { makeRoom, useKept } from './kept';
 import { setNotify } from './notices';
 import {
   benchLook,
@@ -234,6 +234,15 @@ describe('files that are brought in', () => {
     expect(told).toEqual(['error: bad.exr: damaged']);
     expect(useShot.getState().plates).toHaveLength(1);
     expect(mockStore.files.size).toBe(1);
+  });
+
+  it('are not taken for leftovers while they are on their way to the shelf', async () => {
+    mockStore.files.set('leftover', new Blob(['x']));
+    const bringing = takeFiles([file('quay.exr')]);
+    for (let k = 0; k < 20; k++) await makeRoom();
+    await bringing;
+    const { id } = plate('quay.exr').versions[0]!.frames[0]!.files[0]!;
+    expect([...mockStore.files.keys()]).toEqual([id]);
   });
 
   it('are held in memory when the browser is full, so that the shot can still be saved', async () => {
