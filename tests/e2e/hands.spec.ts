@@ -195,6 +195,20 @@ test('a drag that is undone half way is given up, and the step before it is ther
   await expect(field).toHaveValue('0.00');
   await page.keyboard.press('Control+Shift+z');
   await expect(field).toHaveValue('1.00');
+
+  // A number that is dragged in its field is one step, and the keys are the application's afterwards.
+  const place = (await field.boundingBox())!;
+  await page.mouse.move(place.x + 10, place.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(place.x + 40, place.y + 8, { steps: 6 });
+  await page.mouse.up();
+  await expect(field).not.toHaveValue('1.00');
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue('1.00');
+  await field.click();
+  await page.keyboard.type('2 %');
+  await page.keyboard.press('ArrowUp');
+  await expect(field).toHaveValue('2.05');
 });
 
 test('a browser that is killed in the midst of typing has all that was typed a second before', async ({

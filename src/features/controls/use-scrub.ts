@@ -18,11 +18,13 @@ interface Drag {
 /** Drags a number in its field, sideways: with Shift finely, with Ctrl coarsely. A click without a drag opens it for typing. */
 export function useScrub(setting: NumberMeta, value: number, onChange: (value: number) => void) {
   const drag = useRef<Drag | null>(null);
+  const wasDragged = useRef(false);
   const end = (event: React.PointerEvent<HTMLElement>): void => {
     const held = drag.current;
     drag.current = null;
     if (!held) return;
     if (!held.gesture) return event.currentTarget.querySelector('input')?.focus();
+    wasDragged.current = true;
     endGesture(held.gesture);
     useDesk.getState().set({ dragging: false });
   };
@@ -31,6 +33,7 @@ export function useScrub(setting: NumberMeta, value: number, onChange: (value: n
       const isTyping = document.activeElement === event.currentTarget.querySelector('input');
       if (event.button !== 0 || isTyping) return;
       event.preventDefault();
+      wasDragged.current = false;
       event.currentTarget.setPointerCapture(event.pointerId);
       drag.current = { x: event.clientX, position: toPosition(setting, value), gesture: undefined };
     },
@@ -47,6 +50,11 @@ export function useScrub(setting: NumberMeta, value: number, onChange: (value: n
       held.x = event.clientX;
       held.position = Math.min(SLIDER_STEPS, Math.max(0, held.position + moved * pace));
       onChange(fromPosition(setting, held.position));
+    },
+    /** The click at a drag's end must not open the field for typing: keys, undo first, belong to the application then. */
+    onClickCapture(event: React.MouseEvent): void {
+      if (wasDragged.current) event.stopPropagation();
+      wasDragged.current = false;
     },
     onPointerUp: end,
     onPointerCancel: end,

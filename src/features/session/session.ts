@@ -210,7 +210,12 @@ export async function packCurrentShot(): Promise<{ blob: Blob; name: string }> {
 }
 
 async function fetchBlob(url: string): Promise<Blob> {
-  const answer = await fetch(url);
+  const answer = await fetch(url).catch(() => {
+    throw new FileError('the server does not answer', {
+      where: url,
+      todo: 'Start it again, or see to the network; what is open stays as it is',
+    });
+  });
   if (!answer.ok) throw new Error(`${url} cannot be had (${answer.status}). Is the application complete?`);
   return answer.blob();
 }
