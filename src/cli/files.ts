@@ -40,10 +40,11 @@ export async function readPicture(paths: readonly string[], runner?: TaskRunner)
 
 /** Reads a look file. */
 export function readLook(path: string): Look {
-  return parseLook(parseJson(path), path);
+  return parseLook(readJson(path), path);
 }
 
-function parseJson(path: string): unknown {
+/** Reads a file of JSON. */
+export function readJson(path: string): unknown {
   const text = new TextDecoder().decode(readBytes(path));
   try {
     return JSON.parse(text);

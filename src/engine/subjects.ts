@@ -9,7 +9,7 @@ import { luminance } from '../core/color/primaries';
 import { applyView, viewNamed } from '../core/color/view';
 import { SettingError } from '../core/errors';
 import type { GreyImage } from '../core/image/grey-image';
-import { reduceArea } from '../core/image/resample';
+import { resampleArea } from '../core/image/resample';
 import { holdsLight, type Pass } from '../core/image/passes';
 import { IN_FOCUS_RADIUS } from '../core/kernels/scatter';
 import { acceptableBlur } from '../core/optics/camera';
@@ -373,6 +373,6 @@ export function greyThumbnail(image: GreyImage, width: number): RgbaImage {
     width: Math.max(1, Math.round(image.width * scale)),
     height: Math.max(1, Math.round(image.height * scale)),
   };
-  const plane = reduceArea(image.plane, image.width, image.height, size.width, size.height);
+  const plane = resampleArea(image.plane, image.width, image.height, size.width, size.height);
   return { ...size, pixels: displayBytes(viewNamed('clip'), grey(plane), 1) };
 }

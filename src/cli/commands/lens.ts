@@ -1,6 +1,6 @@
 import type { Command } from 'commander';
 import { Option } from 'commander';
-import { FileError, SettingError } from '../../core/errors';
+import { SettingError } from '../../core/errors';
 import { COATINGS, type Coating } from '../../core/optics/coating';
 import {
   lensDocument,
@@ -12,7 +12,7 @@ import {
 import { LENS_DESIGNS } from '../../core/optics/lens/designs';
 import { listGhosts } from '../../core/optics/lens/ghosts';
 import { lensFacts } from '../../core/optics/lens/paraxial';
-import { readBytes, writeBytes } from '../files';
+import { readJson, writeBytes } from '../files';
 import { positive } from '../options';
 
 interface LensOptions {
@@ -26,23 +26,12 @@ interface LensOptions {
 }
 
 function readDesign(name: string | undefined, file: string | undefined): LensDesign {
-  if (file !== undefined) return readDesignFile(file);
+  if (file !== undefined) return parseLensDesign(readJson(file), file);
   const design = name === undefined ? undefined : LENS_DESIGNS.get(name);
   if (design) return design;
   throw new SettingError(name === undefined ? 'no lens design is named' : `there is no lens design ${name}`, {
     todo: `It may be ${[...LENS_DESIGNS.keys()].join(', ')}, or --lens FILE.json`,
   });
-}
-
-function readDesignFile(file: string): LensDesign {
-  let data: unknown;
-  try {
-    data = JSON.parse(new TextDecoder().decode(readBytes(file)));
-  } catch (error) {
-    if (error instanceof SyntaxError) throw new FileError('this is not JSON', { where: file });
-    throw error;
-  }
-  return parseLensDesign(data, file);
 }
 
 /** Tells what a lens design does: its focal length, its surfaces, and its ghosts. */
@@ -53,7 +42,7 @@ function tellLens(name: string | undefined, options: LensOptions): void {
     options.fStop ?? listed.fNumber,
   );
   if (options.write !== undefined)
-    writeBytes(options.write, new TextEncoder().encode(`${JSON.stringify(lensDocument(design), null, 2)}\n`));
+    writeBytes(options.write, `${JSON.stringify(lensDocument(design), null, 2)}\n`);
   const { coating, coatingWavelength } = options;
   const report = {
     id: design.id,
@@ -62,7 +51,7 @@ function tellLens(name: string | undefined, options: LensOptions): void {
     ...lensFacts(design),
     coating,
     coatingWavelength,
-    surfaces: design.surfaces.map((surface, index) => ({ index, ...surface })),
+    surfaces: lensDocument(design).surfaces,
     ghosts: listGhosts(design, { coating, coatingWavelength }),
   };
   process.stdout.write(`${options.json ? JSON.stringify(report, null, 2) : inWords(report)}\n`);
@@ -72,7 +61,7 @@ type Report = ReturnType<typeof lensFacts> & {
   id: string;
   scale: number;
   coating: Coating;
-  surfaces: (LensDesign['surfaces'][number] & { index: number })[];
+  surfaces: ReturnType<typeof lensDocument>['surfaces'];
   ghosts: ReturnType<typeof listGhosts>;
 };
 

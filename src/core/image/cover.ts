@@ -1,5 +1,5 @@
 import { bilinearSampler } from './bilinear';
-import { reduceArea } from './resample';
+import { resampleArea } from './resample';
 
 /**
  * A plane brought to another size so that it covers it, cut evenly at two sides where the shapes differ. Reduced by area,
@@ -15,7 +15,7 @@ export function coverPlane(
   const scale = Math.max(toWidth / width, toHeight / height);
   const shrink = Math.min(1, scale);
   const [w, h] = [Math.max(1, Math.round(width * shrink)), Math.max(1, Math.round(height * shrink))];
-  const source = reduceArea(plane, width, height, w, h);
+  const source = resampleArea(plane, width, height, w, h);
   const grow = scale / shrink;
   const sample = bilinearSampler(source, w, h);
   const out = new Float32Array(toWidth * toHeight);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { BEAUTY, findBeauty, findDepth, holdsLight, lightChannels, passesOf } from './passes';
 import { addChannel, channelFloats, emptyPicture, pictureBytes, type Picture } from './picture';
-import { reduceArea } from './resample';
+import { resampleArea } from './resample';
 import { channelStatistics, countNonFinite } from './statistics';
 
 function pictureOf(...names: string[]): Picture {
@@ -116,12 +116,12 @@ describe('samples that are not finite', () => {
 describe('reducing by area', () => {
   it('takes the mean of blocks when the size divides', () => {
     const plane = Float32Array.from([1, 3, 5, 7, 1, 3, 5, 7]);
-    expect([...reduceArea(plane, 4, 2, 2, 1)]).toEqual([2, 6]);
+    expect([...resampleArea(plane, 4, 2, 2, 1)]).toEqual([2, 6]);
   });
 
   it('gives the plane itself at full size', () => {
     const plane = Float32Array.of(1, 2, 3, 4);
-    expect(reduceArea(plane, 2, 2, 2, 2)).toBe(plane);
+    expect(resampleArea(plane, 2, 2, 2, 2)).toBe(plane);
   });
 
   it('keeps the light at any size', () => {
@@ -138,7 +138,7 @@ describe('reducing by area', () => {
         ({ w, h, a, b }, values) => {
           const plane = Float32Array.from({ length: w * h }, () => values.next().value as number);
           const [toW, toH] = [Math.max(1, Math.round(w * a)), Math.max(1, Math.round(h * b))];
-          const small = reduceArea(plane, w, h, toW, toH);
+          const small = resampleArea(plane, w, h, toW, toH);
           const mean = (of: Float32Array): number => of.reduce((sum, value) => sum + value, 0) / of.length;
           expect(Math.abs(mean(small) - mean(plane))).toBeLessThan(1e-4 * (1 + mean(plane)));
         },

@@ -9,7 +9,7 @@ import {
 } from './picture';
 import { floatsToHalves } from './half';
 import type { Size } from './rectangle';
-import { reduceArea } from './resample';
+import { resampleArea } from './resample';
 
 /** The pixels of a file that are not square, as they were stored. */
 export interface StoredPixels extends Size {
@@ -91,51 +91,21 @@ export function squarePixels(
 
 /** A plane of square pixels in the pixels that the file had: each is the mean of what it covers. */
 export function toStoredPixels(plane: Float32Array, { width, height }: Size, stored: Size): Float32Array {
-  return reduceArea(plane, width, height, stored.width, stored.height);
+  return resampleArea(plane, width, height, stored.width, stored.height);
 }
 
 function stretch(channel: Channel, from: Size, to: Size, blends: boolean): Channel['samples'] {
-  const [columns, rows] = [cover(from.width, to.width), cover(from.height, to.height)];
   const isWhole = to.width % from.width === 0 && to.height % from.height === 0;
-  if (!blends || isWhole || channel.type === 'uint') {
-    const out = sampleStore(channel.type, to.width * to.height);
-    for (let y = 0; y < to.height; y++) {
-      const row = rows.middle[y]! * from.width;
-      for (let x = 0; x < to.width; x++) out[y * to.width + x] = channel.samples[row + columns.middle[x]!]!;
-    }
-    return out;
+  if (blends && !isWhole && channel.type !== 'uint') {
+    const out = resampleArea(channelFloats(channel), from.width, from.height, to.width, to.height);
+    return channel.type === 'half' ? floatsToHalves(out) : out;
   }
-  const floats = channelFloats(channel);
-  const out = new Float32Array(to.width * to.height);
-  for (let y = 0; y < to.height; y++) {
-    const [top, under, low] = [rows.first[y]! * from.width, rows.last[y]! * from.width, rows.share[y]!];
-    for (let x = 0; x < to.width; x++) {
-      const [left, right, share] = [columns.first[x]!, columns.last[x]!, columns.share[x]!];
-      const above = (1 - share) * floats[top + left]! + share * floats[top + right]!;
-      // Along one side pixels are not divided; what is not a number must not be multiplied into its neighbours.
-      out[y * to.width + x] =
-        low === 0
-          ? share === 0
-            ? floats[top + left]!
-            : above
-          : (1 - low) * above + low * ((1 - share) * floats[under + left]! + share * floats[under + right]!);
-    }
-  }
-  return channel.type === 'half' ? floatsToHalves(out) : out;
-}
-
-/** For each new cell the one or two old ones that it covers, the second's share in it, and the one in its middle. */
-function cover(size: number, toSize: number) {
-  const step = size / toSize;
-  const first = new Int32Array(toSize);
-  const last = new Int32Array(toSize);
-  const middle = new Int32Array(toSize);
-  const share = new Float64Array(toSize);
-  for (let i = 0; i < toSize; i++) {
-    first[i] = Math.min(size - 1, Math.floor(i * step + 1e-9));
-    last[i] = Math.min(size - 1, Math.ceil((i + 1) * step - 1e-9) - 1);
-    middle[i] = Math.min(size - 1, Math.floor((i + 0.5) * step));
-    share[i] = last[i]! > first[i]! ? ((i + 1) * step - last[i]!) / step : 0;
-  }
-  return { first, last, middle, share };
+  const middles = (size: number, toSize: number): Int32Array =>
+    Int32Array.from({ length: toSize }, (_, i) => Math.floor(((i + 0.5) * size) / toSize));
+  const [columns, rows] = [middles(from.width, to.width), middles(from.height, to.height)];
+  const out = sampleStore(channel.type, to.width * to.height);
+  for (let y = 0; y < to.height; y++)
+    for (let x = 0; x < to.width; x++)
+      out[y * to.width + x] = channel.samples[rows[y]! * from.width + columns[x]!]!;
+  return out;
 }

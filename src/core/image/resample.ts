@@ -1,8 +1,8 @@
 /**
- * Reduces a plane to a smaller size: each new pixel is the mean of the area it covers, so that light is kept.
- * Shapes: `width * height` in, `toWidth * toHeight` out, row-major. Sizes must not grow.
+ * Brings a plane to another size: each new pixel is the mean of the area it covers, so that light is kept.
+ * Shapes: `width * height` in, `toWidth * toHeight` out, row-major.
  */
-export function reduceArea(
+export function resampleArea(
   plane: Float32Array,
   width: number,
   height: number,

@@ -10,7 +10,7 @@ import {
   type Pass,
 } from '../image/passes';
 import { channelFloats, type Channel, type Picture, type SampleType } from '../image/picture';
-import { reduceArea } from '../image/resample';
+import { resampleArea } from '../image/resample';
 import { toRec709, type Matrix } from '../color/chromaticities';
 import { readChromaticities } from '../image/chromaticities';
 import { fillFrame, frameOf } from '../image/frame';
@@ -122,7 +122,7 @@ export function scaledFrame({ frame }: Plate, scale: number): Rectangle {
 export function channelPlane(plate: Plate, channel: Pick<Channel, 'samples'>, scale: number): Float32Array {
   const { picture } = plate;
   const { width, height } = scaledSize(plate, scale);
-  return reduceArea(finite(channelFloats(channel)), picture.width, picture.height, width, height);
+  return resampleArea(finite(channelFloats(channel)), picture.width, picture.height, width, height);
 }
 
 /** A pass as planes at a scale, in the primaries of the bench. */

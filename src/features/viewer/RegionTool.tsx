@@ -1,6 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
+import { clamp } from '../../core/image/clamp';
 import type { Rectangle } from '../../core/image/rectangle';
 import { useDesk } from '../../state/desk-store';
 import type { PlateCard } from '../session';
@@ -25,17 +26,16 @@ export function stepRegion(
   isSized: boolean,
   picture: { width: number; height: number },
 ): Rectangle {
-  const held = (value: number, least: number, most: number): number => Math.min(most, Math.max(least, value));
   return isSized
     ? {
         x,
         y,
-        width: held(width + dx, LEAST, picture.width - x),
-        height: held(height + dy, LEAST, picture.height - y),
+        width: clamp(width + dx, LEAST, picture.width - x),
+        height: clamp(height + dy, LEAST, picture.height - y),
       }
     : {
-        x: held(x + dx, 0, picture.width - width),
-        y: held(y + dy, 0, picture.height - height),
+        x: clamp(x + dx, 0, picture.width - width),
+        y: clamp(y + dy, 0, picture.height - height),
         width,
         height,
       };

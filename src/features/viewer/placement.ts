@@ -1,3 +1,5 @@
+import { clamp } from '../../core/image/clamp';
+
 /** How a picture lies in the viewer: screen pixels a picture pixel, and where its top left corner is. */
 export interface Layout {
   zoom: number;
@@ -33,8 +35,7 @@ export function layOut(
   const z = zoom ?? Math.max(MIN_ZOOM, fitZoom(picture, viewer));
   const wanted = (zoom === null ? null : centre) ?? { x: picture.width / 2, y: picture.height / 2 };
   // Some of the picture is always seen, also when another took the place of the one that was moved.
-  const held = (value: number, size: number): number => Math.min(size, Math.max(0, value));
-  const middle = { x: held(wanted.x, picture.width), y: held(wanted.y, picture.height) };
+  const middle = { x: clamp(wanted.x, 0, picture.width), y: clamp(wanted.y, 0, picture.height) };
   return { zoom: z, left: viewer.width / 2 - middle.x * z, top: viewer.height / 2 - middle.y * z };
 }
 

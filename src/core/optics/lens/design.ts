@@ -72,7 +72,7 @@ function checkSurfaces({ surfaces }: LensDesign, where: string): void {
 }
 
 /** The design as the file that it can be read from. */
-export function lensDocument(design: LensDesign): unknown {
+export function lensDocument(design: LensDesign) {
   return { ...design, surfaces: design.surfaces.map((surface, index) => ({ index, ...surface })) };
 }
 

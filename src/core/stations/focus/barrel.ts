@@ -1,3 +1,4 @@
+import { bilinearSampler } from '../../image/bilinear';
 import { OutlineWalk } from '../../optics/outline-walk';
 import { pupilOutline, type PupilShape } from '../../optics/pupil';
 
@@ -22,22 +23,12 @@ const overlap = (a: Span, b: Span): number => Math.max(0, Math.min(a[1], b[1]) -
 export function barrelShare(barrel: Barrel): (u: number, v: number) => number {
   const side = 2 * STEPS + 1;
   const open = areaWithin(barrel, 0, 0);
-  const table = Float64Array.from({ length: side * side }, (_, i) => {
+  const table = Float32Array.from({ length: side * side }, (_, i) => {
     const place = (step: number): number => (barrel.catsEye * (step - STEPS)) / STEPS;
     return areaWithin(barrel, place(i % side), place(Math.floor(i / side))) / open;
   });
-  return (u, v) => {
-    const [x, y] = [(u + 1) * STEPS, (v + 1) * STEPS];
-    const [left, top] = [x, y].map((at) => Math.min(side - 2, Math.max(0, Math.floor(at)))) as [
-      number,
-      number,
-    ];
-    const [right, down] = [Math.min(1, Math.max(0, x - left)), Math.min(1, Math.max(0, y - top))];
-    const at = top * side + left;
-    const above = table[at]! + right * (table[at + 1]! - table[at]!);
-    const below = table[at + side]! + right * (table[at + side + 1]! - table[at + side]!);
-    return above + down * (below - above);
-  };
+  const read = bilinearSampler(table, side, side);
+  return (u, v) => read((u + 1) * STEPS, (v + 1) * STEPS);
 }
 
 function areaWithin({ pupil, obstruction }: Barrel, bx: number, by: number): number {

@@ -8,7 +8,7 @@ import { hexToLinear } from '../../color/hex';
 import { SettingError } from '../../errors';
 import { coverPlane } from '../../image/cover';
 import { holdsLight, type Pass } from '../../image/passes';
-import { reduceArea } from '../../image/resample';
+import { resampleArea } from '../../image/resample';
 import type { Look } from '../../look/look';
 import { NO_COLOUR } from '../../settings/setting';
 import { clampFireflies, despike, type Cleaned } from './clean';
@@ -111,7 +111,7 @@ async function sourceLight(
   );
   const { width, height } = plate.picture;
   const size = scaledSize(plate, scale);
-  const reduced = mapRgb(rgb, (plane) => reduceArea(plane, width, height, size.width, size.height));
+  const reduced = mapRgb(rgb, (plane) => resampleArea(plane, width, height, size.width, size.height));
   const { alpha } = await passAtScale(context, chosen ?? plate.beauty, scale);
   const scaledKey = `${key} @${scale}`;
   const light = { ...size, scale, base: reduced, alpha, separations: [], total: reduced, key: scaledKey };
