@@ -7,7 +7,7 @@ import { makePlate, type Plate } from '../core/light/plate';
 import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../core/look/look';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { NO_IMAGE } from '../core/settings/setting';
-import { SHOT_EXTENSION, unpackShot, type PackedShot, type PlateEntry } from '../core/shot/shot';
+import { plateUnder, SHOT_EXTENSION, unpackShot, type PackedShot, type PlateEntry } from '../core/shot/shot';
 import { readBytes, readLook, readPicture } from './files';
 
 /** What a command works on: a look and, opened when it is asked for, what the look and the command name. */
@@ -105,9 +105,8 @@ async function openBackdrop(
   packed: PackedShot | undefined,
   runner: TaskRunner | undefined,
 ): Promise<((id: string) => Plate | undefined) | undefined> {
-  const { background } = look.plate;
-  if (!background.startsWith('plate:')) return undefined;
-  const name = background.slice('plate:'.length);
+  const name = plateUnder(look);
+  if (name === undefined) return undefined;
   const entry = packed?.shot.plates.find(({ id }) => id === name);
   const plate = await (entry
     ? plateOfShot(packed!, entry, runner)

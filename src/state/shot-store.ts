@@ -11,7 +11,7 @@ import {
   type SettingValue,
 } from '../core/look/look';
 import { NO_COLOUR, NO_IMAGE } from '../core/settings/setting';
-import type { PlateEntry, PlateFile, Reference, Shot } from '../core/shot/shot';
+import { plateUnder, type PlateEntry, type PlateFile, type Reference, type Shot } from '../core/shot/shot';
 
 interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
@@ -39,6 +39,16 @@ interface ShotActions {
 
 export type ShotState = Shot & ShotActions;
 
+/** What there is before anything was opened. */
+export const EMPTY_SHOT: Shot = {
+  name: 'Untitled shot',
+  plates: [],
+  references: [],
+  images: [],
+  activePlate: null,
+  look: defaultLook(),
+};
+
 /** A drag: one step to undo, however many values it passes. */
 export interface Gesture {
   /** Whether its step is on record. */
@@ -58,9 +68,8 @@ export function endGesture(which: Gesture | undefined = gesture): void {
   if (which === gesture) gesture = undefined;
 }
 
-type Undoable = Pick<Shot, 'name' | 'plates' | 'references' | 'images' | 'activePlate' | 'look'>;
-
-const undoable = ({ name, plates, references, images, activePlate, look }: Undoable): Undoable => ({
+/** The shot without what can be done with it. */
+export const shotOf = ({ name, plates, references, images, activePlate, look }: Shot): Shot => ({
   name,
   plates,
   references,
@@ -80,7 +89,7 @@ const sameButFrame = (a: PlateEntry, b: PlateEntry | undefined): boolean =>
     a.roles === b.roles);
 
 /** Which plate and frame is looked at is no step. */
-function isSameStep(a: Undoable, b: Undoable): boolean {
+function isSameStep(a: Shot, b: Shot): boolean {
   return (
     a.look === b.look &&
     a.name === b.name &&
@@ -100,12 +109,7 @@ export const useShot = create<ShotState>()(
         if (!gesture?.givenUp) write(change);
       };
       return {
-        name: 'Untitled shot',
-        plates: [],
-        references: [],
-        images: [],
-        activePlate: null,
-        look: defaultLook(),
+        ...EMPTY_SHOT,
         change: (path, value) => {
           const next = setSetting(get().look, path, value);
           if (!isSameValue(getSetting(get().look, path), getSetting(next, path))) set(() => ({ look: next }));
@@ -118,7 +122,7 @@ export const useShot = create<ShotState>()(
         removePlate: (id) =>
           set(({ plates, activePlate, look }) => {
             const rest = plates.filter((plate) => plate.id !== id);
-            const isUnder = look.plate.background === `plate:${id}`;
+            const isUnder = plateUnder(look) === id;
             return {
               plates: rest,
               activePlate: activePlate === id ? (rest.at(-1)?.id ?? null) : activePlate,
@@ -153,12 +157,12 @@ export const useShot = create<ShotState>()(
               look: naming.reduce((left, { path }) => setSetting(left, path, NO_IMAGE), look),
             };
           }),
-        replaceShot: (shot) => set(() => undoable(shot)),
+        replaceShot: (shot) => set(() => shotOf(shot)),
       };
     },
     {
       limit: 200,
-      partialize: undoable,
+      partialize: shotOf,
       equality: isSameStep,
       handleSet:
         (record) =>
@@ -195,7 +199,7 @@ function travel(direction: 'undo' | 'redo'): void {
 }
 
 /** Plates keep their frame, and the one on the bench stays there unless the step brought another back. */
-function keepWhatIsLookedAt(before: Undoable, after: Undoable): Pick<Shot, 'plates' | 'activePlate'> {
+function keepWhatIsLookedAt(before: Shot, after: Shot): Pick<Shot, 'plates' | 'activePlate'> {
   const old = new Map(before.plates.map((plate) => [plate.id, plate]));
   const plates = after.plates.map((plate) => {
     const known = old.get(plate.id);
@@ -209,12 +213,12 @@ function keepWhatIsLookedAt(before: Undoable, after: Undoable): Pick<Shot, 'plat
 }
 
 /** Every state of the shot that undo or redo can reach, the present one first. */
-export function reachableShots(): Undoable[] {
+export function reachableShots(): Shot[] {
   const { pastStates, futureStates } = useShot.temporal.getState();
-  return [useShot.getState(), ...([...pastStates, ...futureStates] as Undoable[])];
+  return [useShot.getState(), ...([...pastStates, ...futureStates] as Shot[])];
 }
 
 /** Reads the undo history, for buttons that show whether there is any. */
-export function useHistory<T>(select: (state: TemporalState<Undoable>) => T): T {
+export function useHistory<T>(select: (state: TemporalState<Shot>) => T): T {
   return useStore(useShot.temporal, select);
 }

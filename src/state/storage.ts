@@ -34,8 +34,10 @@ function isKept(value: unknown): value is KeptDocument {
 /** Documents that were kept before their time was stand by themselves. */
 const asKept = (value: unknown): KeptDocument => (isKept(value) ? value : { savedAt: 0, document: value });
 
+const keptNow = (shot: Shot): KeptDocument => ({ savedAt: Date.now(), document: shotDocument(shot) });
+
 export async function saveDocument(shot: Shot, seat: number): Promise<void> {
-  const kept: KeptDocument = { savedAt: Date.now(), document: shotDocument(shot) };
+  const kept = keptNow(shot);
   const begun = leavings;
   await store.setItem(documentKey(seat), kept);
   // What was kept at leaving is older now; a clock that is set back must not bring it back.
@@ -48,7 +50,7 @@ const leavingKey = (seat: number): string => `bokelux ${documentKey(seat)}`;
 
 /** Keeps the document at once, as the page goes: what is begun later than now may not be done. */
 export function saveDocumentNow(shot: Shot, seat: number): void {
-  const kept: KeptDocument = { savedAt: Date.now(), document: shotDocument(shot) };
+  const kept = keptNow(shot);
   leavings++;
   try {
     localStorage.setItem(leavingKey(seat), JSON.stringify(kept));

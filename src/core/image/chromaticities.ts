@@ -1,4 +1,5 @@
 import { areUsable, type Chromaticities } from '../color/chromaticities';
+import { attributeFloats } from './float-attribute';
 import type { Attribute } from './picture';
 
 /** What to tell the person if a file's primaries cannot be used. */
@@ -10,14 +11,9 @@ export function chromaticitiesWarning(attributes: ReadonlyMap<string, Attribute>
 
 /** The primaries that a file's attribute names, if it has one that makes sense. */
 export function readChromaticities(attributes: ReadonlyMap<string, Attribute>): Chromaticities | undefined {
-  const attribute = attributes.get('chromaticities');
-  if (attribute?.type !== 'chromaticities' || attribute.bytes.length !== 32) return undefined;
-  const { bytes } = attribute;
-  const view = new DataView(bytes.buffer, bytes.byteOffset);
-  const xy = (index: number): [number, number] => [
-    view.getFloat32(index * 8, true),
-    view.getFloat32(index * 8 + 4, true),
-  ];
+  const floats = attributeFloats(attributes.get('chromaticities'), 'chromaticities', 8);
+  if (!floats) return undefined;
+  const xy = (index: number): [number, number] => [floats[2 * index]!, floats[2 * index + 1]!];
   const primaries: Chromaticities = { red: xy(0), green: xy(1), blue: xy(2), white: xy(3) };
   return areUsable(primaries) ? primaries : undefined;
 }

@@ -1,3 +1,4 @@
+import { attributeFloats, floatAttribute } from './float-attribute';
 import { MAX_PIXELS, MAX_SIDE } from './limits';
 import {
   channelFloats,
@@ -27,17 +28,14 @@ const MOST = 16;
 
 /** Width over height of a file's pixels; 1 where nothing sensible is said. */
 export function pixelAspectOf(attributes: ReadonlyMap<string, Attribute>): number {
-  const attribute = attributes.get(ATTRIBUTE);
-  if (attribute?.type !== 'float' || attribute.bytes.length !== 4) return 1;
-  const { buffer, byteOffset } = attribute.bytes;
-  const aspect = new DataView(buffer, byteOffset).getFloat32(0, true);
+  const [aspect = 1] = attributeFloats(attributes.get(ATTRIBUTE), 'float', 1) ?? [];
   const isUsable = aspect >= 1 / MOST && aspect <= MOST && Math.abs(aspect - 1) > SQUARE;
   return isUsable ? aspect : 1;
 }
 
 /** The attribute that says so. */
 export function pixelAspectAttribute(aspect: number): [name: string, attribute: Attribute] {
-  return [ATTRIBUTE, { type: 'float', bytes: new Uint8Array(Float32Array.of(aspect).buffer) }];
+  return [ATTRIBUTE, floatAttribute('float', aspect)];
 }
 
 /**

@@ -1,3 +1,4 @@
+import { attributeFloats } from '../image/float-attribute';
 import type { Attribute } from '../image/picture';
 import type { Camera } from './camera';
 
@@ -17,17 +18,13 @@ export function cameraOfFile(attributes: ReadonlyMap<string, Attribute>): Partia
     if (Number.isFinite(value) && value > 0 && value < 1e6) camera[name] = Number(value.toPrecision(6));
   };
   for (const [attribute, name] of [...NAMES].reverse()) {
-    const found = attributes.get(attribute);
-    if (found?.type === 'float' && found.bytes.length === 4) take(name, floatAt(found.bytes, 0));
+    const found = attributeFloats(attributes.get(attribute), 'float', 1);
+    if (found) take(name, found[0]!);
   }
-  const sensor = attributes.get('sensorOverallDimensions');
-  if (sensor?.type === 'v2f' && sensor.bytes.length === 8) {
-    take('sensorWidth', floatAt(sensor.bytes, 0));
-    take('sensorHeight', floatAt(sensor.bytes, 4));
+  const sensor = attributeFloats(attributes.get('sensorOverallDimensions'), 'v2f', 2);
+  if (sensor) {
+    take('sensorWidth', sensor[0]!);
+    take('sensorHeight', sensor[1]!);
   }
   return camera;
-}
-
-function floatAt(bytes: Uint8Array, at: number): number {
-  return new DataView(bytes.buffer, bytes.byteOffset).getFloat32(at, true);
 }

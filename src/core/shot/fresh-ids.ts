@@ -1,4 +1,4 @@
-import { filesOf, type PlateFile, type Shot } from './shot';
+import { filesOf, plateUnder, withPlateUnder, type PlateFile, type Shot } from './shot';
 
 /**
  * The shot with an id of its own for everything in it, so that it can be open beside the one that it was saved from. `files`
@@ -28,11 +28,8 @@ export function withFreshIds(
     id: fresh(reference.id),
     file: file(reference.file),
   }));
-  const { background } = shot.look.plate;
-  const under = background.startsWith('plate:') ? ids.get(background.slice('plate:'.length)) : undefined;
-  const look = under
-    ? { ...shot.look, plate: { ...shot.look.plate, background: `plate:${under}` } }
-    : shot.look;
+  const under = ids.get(plateUnder(shot.look) ?? '');
+  const look = under ? withPlateUnder(shot.look, under) : shot.look;
   const activePlate = shot.activePlate === null ? null : (ids.get(shot.activePlate) ?? null);
   return {
     shot: { ...shot, plates, references, images: shot.images.map(file), look, activePlate },

@@ -100,6 +100,19 @@ export function filesOf({
   ];
 }
 
+/** The plate that lies under the picture by a look, by its id; undefined if it is none, or a colour. */
+export function plateUnder({ plate }: Look): string | undefined {
+  const { background } = plate;
+  return background.startsWith(PLATE_UNDER) ? background.slice(PLATE_UNDER.length) : undefined;
+}
+
+/** A look with a plate under the picture. */
+export function withPlateUnder(look: Look, id: string): Look {
+  return { ...look, plate: { ...look.plate, background: `${PLATE_UNDER}${id}` } };
+}
+
+const PLATE_UNDER = 'plate:';
+
 export function shotDocument(shot: Shot): unknown {
   return { kind: 'bokelux shot', version: SHOT_VERSION, ...shot };
 }

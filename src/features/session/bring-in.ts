@@ -42,11 +42,11 @@ async function versionOf(frames: { frame: number | undefined; files: { file: Fil
   return { version, files: held };
 }
 
-/** Opens a render that comes in and keeps its files; one that cannot be opened leaves no trace. */
-async function openAndKeep(plate: PlateEntry, files: readonly HeldFile[]) {
+/** Opens what comes in while its files are kept. What cannot be opened leaves no trace. */
+async function openAndKeep<T>(files: readonly HeldFile[], open: () => Promise<T>): Promise<T> {
   const keeping = keepFiles(files, makeRoom);
   try {
-    const opened = await openEntry(plate);
+    const opened = await open();
     // A tile on the shelf is a promise that the render is still there after a reload.
     await keeping;
     return opened;
@@ -64,7 +64,7 @@ export async function bringIn(incoming: readonly File[]): Promise<void> {
     const { version, files } = await versionOf(group.frames);
     const id = crypto.randomUUID();
     const plate: PlateEntry = { id, name: group.name, versions: [version], version: 0, frame: 0, roles: {} };
-    const opened = await openAndKeep(plate, files);
+    const opened = await openAndKeep(files, () => openEntry(plate));
     showCard(plate, opened);
     useShot.getState().addPlate(plate);
     takeUntouchedCamera(plate);
@@ -105,7 +105,7 @@ export async function replaceRender(plateId: string, incoming: readonly File[]):
   const versions = [...plate.versions, version];
   const frame = Math.min(plate.frame, version.frames.length - 1);
   const next = { ...plate, versions, version: versions.length - 1, frame };
-  const opened = await openAndKeep(next, files);
+  const opened = await openAndKeep(files, () => openEntry(next));
   const after = showCard(next, opened);
   useShot.getState().editPlate(plateId, { versions, version: next.version, frame });
   useDesk.getState().set({ wipeVersion: null });
@@ -135,13 +135,7 @@ export async function bringInReferences(incoming: readonly File[]): Promise<void
     const one = { id: crypto.randomUUID(), name: file.name };
     const reference: Reference = { id: crypto.randomUUID(), name: file.name, file: one, exposure: 0 };
     const blob = await holdFile(one.id, file);
-    const keeping = keepFiles([{ ...one, blob }], makeRoom);
-    const opened = await openReference(reference).catch(async (error: unknown) => {
-      await keeping;
-      await discardFiles([one.id]);
-      throw error;
-    });
-    await keeping;
+    const opened = await openAndKeep([{ ...one, blob }], () => openReference(reference));
     showReference(reference.id, opened);
     const { references, setReferences } = useShot.getState();
     setReferences([...references, reference]);
@@ -157,13 +151,7 @@ export async function bringInImage(file: File, path: string): Promise<void> {
   for (let k = 2; taken.has(name); k++) name = file.name.replace(/(\.[^.]*)?$/, ` ${k}$1`);
   const image = { id: crypto.randomUUID(), name };
   const blob = await holdFile(image.id, file);
-  const keeping = keepFiles([{ ...image, blob }], makeRoom);
-  const opened = await openImage(image).catch(async (error: unknown) => {
-    await keeping;
-    await discardFiles([image.id]);
-    throw error;
-  });
-  await keeping;
+  const opened = await openAndKeep([{ ...image, blob }], () => openImage(image));
   showImage(image.id, opened);
   useShot.getState().addImage(image, path);
 }

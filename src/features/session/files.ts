@@ -17,21 +17,21 @@ const unkept = new Set<string>();
 /** A file that comes in: its bytes are taken at once, so that whatever becomes of it on disk changes nothing here. */
 export async function holdFile(id: string, file: Blob): Promise<Blob> {
   cameIn.add(id);
-  const copy = new Blob([await file.arrayBuffer()]);
-  held.set(id, copy);
-  const { set, fileBytes } = usePlates.getState();
-  set({ fileBytes: { ...fileBytes, [id]: copy.size } });
-  return copy;
+  return remember(id, new Blob([await file.arrayBuffer()]));
 }
 
 /** A file of a long sequence: its bytes stay where they are until they are kept. */
 export function referToFile(id: string, file: Blob): Blob {
   cameIn.add(id);
-  held.set(id, file);
   referred.add(id);
+  return remember(id, file);
+}
+
+function remember(id: string, blob: Blob): Blob {
+  held.set(id, blob);
   const { set, fileBytes } = usePlates.getState();
-  set({ fileBytes: { ...fileBytes, [id]: file.size } });
-  return file;
+  set({ fileBytes: { ...fileBytes, [id]: blob.size } });
+  return blob;
 }
 
 export interface HeldFile {

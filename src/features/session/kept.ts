@@ -1,7 +1,7 @@
 import { create } from 'zustand';
 import { filesOf, type Shot } from '../../core/shot/shot';
 import { ownSeat, takenSeats } from '../../state/seat';
-import { reachableShots, useShot } from '../../state/shot-store';
+import { reachableShots, shotOf, useShot } from '../../state/shot-store';
 import {
   earlierShots,
   isDocumentKept,
@@ -21,10 +21,7 @@ const CHECK_MS = 4000;
 /** What is known of the shots that this browser keeps. */
 export const useKept = create<{ earlier: readonly KeptShot[] }>()(() => ({ earlier: [] }));
 
-export function currentShot(): Shot {
-  const { name, plates, references, images, activePlate, look } = useShot.getState();
-  return { name, plates, references, images, activePlate, look };
-}
+export const currentShot = (): Shot => shotOf(useShot.getState());
 
 /** Ids of the files that the shot, a step of it or an earlier shot names. */
 function filesInUse(): Set<string> {

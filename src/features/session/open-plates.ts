@@ -1,7 +1,13 @@
 import { FileError } from '../../core/errors';
 import type { Role } from '../../core/image/roles';
 import { defaultLook, getSetting, SETTINGS, setSetting, type Look } from '../../core/look/look';
-import type { PlateEntry, PlateFile, Reference } from '../../core/shot/shot';
+import {
+  plateUnder,
+  withPlateUnder,
+  type PlateEntry,
+  type PlateFile,
+  type Reference,
+} from '../../core/shot/shot';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import type { SourceBlob } from '../../engine/browser/bench.worker';
 import { useDesk } from '../../state/desk-store';
@@ -287,7 +293,7 @@ export function removePlate(plateId: string): void {
   const { plates, look, removePlate: remove } = useShot.getState();
   const name = plates.find(({ id }) => id === plateId)?.name ?? 'the plate';
   remove(plateId);
-  const wasUnder = look.plate.background === `plate:${plateId}`;
+  const wasUnder = plateUnder(look) === plateId;
   notify(
     `${name} was removed; undo brings it back${wasUnder ? '. It lay under the picture, which has no background now' : ''}`,
     'success',
@@ -318,9 +324,8 @@ const IMAGE_PATHS = SETTINGS.filter(({ kind }) => kind === 'image').map(({ path 
 export function benchLook(look: Look): Look {
   const { cards, images: opened } = usePlates.getState();
   const { images } = useShot.getState();
-  const { background } = look.plate;
-  const card = background.startsWith('plate:') ? cards[background.slice('plate:'.length)] : undefined;
-  const laid = card ? { ...look, plate: { ...look.plate, background: `plate:${card.id}` } } : look;
+  const card = cards[plateUnder(look) ?? ''];
+  const laid = card ? withPlateUnder(look, card.id) : look;
   return IMAGE_PATHS.reduce((named, path) => {
     const name = getSetting(named, path);
     const image = images.find((one) => one.name === name);

@@ -1,12 +1,12 @@
 import { FileError } from '../../core/errors';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
-import { defaultLook, parseLook } from '../../core/look/look';
+import { parseLook } from '../../core/look/look';
 import { withFreshIds } from '../../core/shot/fresh-ids';
 import { filesOf, plateOfFile, SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
 import { benchEngine, setEngineEvents, unwrap } from '../../engine/browser/client';
 import { takenSeats } from '../../state/seat';
-import { startShot, useShot } from '../../state/shot-store';
+import { EMPTY_SHOT, startShot, useShot } from '../../state/shot-store';
 import { askToKeep, collectSeats, loadDocument, type KeptShot } from '../../state/storage';
 import { useDesk } from '../../state/desk-store';
 import { bringIn, bringInImage, bringInReferences, openWhole, replaceRender } from './bring-in';
@@ -238,15 +238,6 @@ export async function openDemo(): Promise<void> {
   }
 }
 
-const EMPTY: Shot = {
-  name: 'Untitled shot',
-  plates: [],
-  references: [],
-  images: [],
-  activePlate: null,
-  look: defaultLook(),
-};
-
 /** Brings back the shot that is kept in this browser; without one, opens the demo shot. */
 export async function startSession(): Promise<void> {
   useDesk.getState().set({ phase: 'opening' });
@@ -261,7 +252,7 @@ export async function startSession(): Promise<void> {
     wasReadable = false;
     notify(`${errorLine(error)}. It was laid aside, and nothing is written over it`, 'error');
   }
-  startShot(kept ?? EMPTY);
+  startShot(kept ?? EMPTY_SHOT);
   useShot.subscribe((now, before) => {
     const isSame =
       now.plates === before.plates && now.references === before.references && now.images === before.images;
