@@ -284,9 +284,12 @@ test('printing can be cancelled, and an empty shot says what to do', async ({ pa
   page.on('download', (file) => printed.push(file.suggestedFilename()));
   await openApplication(page);
   await type(page, 'Bloom Amount', '4');
+  // Discs and separations: seconds of work, so that no machine is done before the button is pressed.
+  await page.getByRole('button', { name: 'Switch Focus on' }).click();
   await page.getByRole('button', { name: 'Print' }).click();
   const dialog = page.getByRole('dialog', { name: 'Print' });
   await chooseKind(page, 'OpenEXR float');
+  await dialog.getByRole('checkbox', { name: /With separations/ }).check();
   await dialog.getByRole('button', { name: 'Print file' }).click();
   await dialog.getByRole('button', { name: 'Cancel' }).click();
   await expect(dialog).toBeHidden();
