@@ -5,6 +5,7 @@ import { convolution } from './kernels/convolution/jobs';
 import { placeKernel } from './kernels/convolution/kernel-planes';
 import type { JobInputs, JobName, Task, TaskRunner } from './kernels/runtime/parallel';
 import { diffraction } from './kernels/diffraction/jobs';
+import { ghosts } from './kernels/ghosts/jobs';
 import { scatter } from './kernels/scatter/jobs';
 
 /** Every job that a worker thread can run, by name. */
@@ -16,6 +17,7 @@ const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
   placeKernel,
   scatter,
   diffraction,
+  ghosts,
   unpackChunks,
   packChunks,
 };

@@ -2,6 +2,8 @@ import { wasmConvolution } from './convolution/wasm';
 import type { ConvolutionKernel } from './convolution';
 import type { DiffractionKernel } from './diffraction';
 import { wasmDiffraction } from './diffraction/wasm';
+import type { GhostKernel } from './ghosts';
+import { wasmGhosts } from './ghosts/wasm';
 import type { TaskRunner } from './runtime/parallel';
 import type { ScatterKernel } from './scatter';
 import { wasmScatter } from './scatter/wasm';
@@ -11,6 +13,7 @@ export interface Kernels {
   convolution: ConvolutionKernel;
   scatter: ScatterKernel;
   diffraction: DiffractionKernel;
+  ghosts: GhostKernel;
   /** The threads themselves, for jobs that are not worth a kernel. */
   parallel: TaskRunner;
 }
@@ -21,6 +24,7 @@ export function kernelsOn(parallel: TaskRunner): Kernels {
     convolution: wasmConvolution(parallel),
     scatter: wasmScatter(parallel),
     diffraction: wasmDiffraction(parallel),
+    ghosts: wasmGhosts(parallel),
     parallel,
   };
 }

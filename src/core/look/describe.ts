@@ -23,12 +23,16 @@ function range(setting: Setting): string {
       return 'name of an image, or none';
     case 'masks':
       return 'masks as JSON';
+    case 'text':
+      return 'text';
+    case 'document':
+      return `${setting.what} as JSON, or none`;
   }
 }
 
 function defaultText(setting: Setting): string {
   const value = setting.default;
-  return Array.isArray(value) || value === '' ? 'none' : String(value as string | number | boolean);
+  return Array.isArray(value) || value === '' || value === null ? 'none' : String(value as string | number | boolean);
 }
 
 function band(setting: Setting): string {

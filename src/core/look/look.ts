@@ -10,6 +10,7 @@ import {
   collectSettings,
   COLOUR,
   masks,
+  MOST_LETTERS,
   NAME,
   NO_IMAGE,
   NO_MASK,
@@ -86,33 +87,49 @@ export const SETTINGS: readonly Setting[] = collectSettings(lookSchema);
 
 const byPath = new Map(SETTINGS.map((setting) => [setting.path, setting]));
 
-/** Where the settings of single passes are; a pass's name may have dots of its own. */
-const PASSES = ['plate', 'passes'] as const;
-const PASSES_PREFIX = `${PASSES.join('.')}.`;
+/** Where settings by names are, as keys: of single passes, of pairs of surfaces. */
+const RECORDS = [
+  ...new Set(
+    SETTINGS.filter(({ path }) => path.includes(`.${NAME}.`)).map(({ path }) => path.slice(0, path.indexOf(`.${NAME}.`))),
+  ),
+].map((path) => path.split('.'));
+
+/** The record that a path leads into. */
+const recordOf = (path: string): string[] | undefined =>
+  RECORDS.find((keys) => path.startsWith(`${keys.join('.')}.`));
+
+/** Path of a setting in a record, of the thing of a name. */
+export function namedPath(record: string, name: string, setting: string): string {
+  return `${record}.${name}.${setting}`;
+}
 
 /** A place in a list, as paths have it. */
 const IN_LIST = /\[(\d{1,3})\]/g;
 
 /** A path as keys of the look: names, and places in lists. */
 function keysOf(path: string): string[] {
-  if (!path.startsWith(PASSES_PREFIX)) return path.replace(IN_LIST, '.$1').split('.');
-  const rest = path.slice(PASSES_PREFIX.length);
+  const record = recordOf(path);
+  if (!record) return path.replace(IN_LIST, '.$1').split('.');
+  // A name may have dots of its own.
+  const rest = path.slice(record.join('.').length + 1);
   const dot = rest.lastIndexOf('.');
-  return [...PASSES, rest.slice(0, Math.max(0, dot)), rest.slice(dot + 1)];
+  return [...record, rest.slice(0, Math.max(0, dot)), rest.slice(dot + 1)];
 }
 
 /** Path of a setting of one pass. */
 export function passPath(pass: string, setting: string): string {
-  return `${PASSES_PREFIX}${pass}.${setting}`;
+  return namedPath('plate.passes', pass, setting);
 }
 
 export function settingAt(path: string): Setting {
   const keys = keysOf(path);
-  const ofPass = keys[2] && path.startsWith(PASSES_PREFIX);
-  const setting = byPath.get(ofPass ? passPath(NAME, keys.at(-1)!) : path.replace(IN_LIST, PLACE));
+  const record = keys.at(-2) ? recordOf(path) : undefined;
+  const setting = byPath.get(
+    record ? namedPath(record.join('.'), NAME, keys.at(-1)!) : path.replace(IN_LIST, PLACE),
+  );
   if (setting?.path === path) return setting;
   // Things in a list are counted from 1 where people read it.
-  const place = ofPass ? undefined : keys.findLast((key) => /^\d+$/.test(key));
+  const place = record ? undefined : keys.findLast((key) => /^\d+$/.test(key));
   if (setting) return { ...setting, path, ...(place && { group: `${setting.group} ${Number(place) + 1}` }) };
   const last = keys.at(-1);
   const ending = (text: string): string[] =>
@@ -152,7 +169,8 @@ export function parseLook(data: unknown, file?: string): Look {
 
 function settingOfIssue(keys: string[]): Setting | undefined {
   const path = keys.join('.');
-  if (path.startsWith(PASSES_PREFIX)) return byPath.get(passPath(NAME, keys[3] ?? ''));
+  const record = recordOf(path);
+  if (record) return byPath.get(namedPath(record.join('.'), NAME, keys[record.length + 1] ?? ''));
   return byPath.get(path.replace(/\.(\d+)(?=\.)/g, PLACE));
 }
 
@@ -184,6 +202,10 @@ export function expectation(setting: Setting): string {
       return 'the name of an image, or none, is wanted';
     case 'masks':
       return 'a list of masks as JSON is wanted';
+    case 'text':
+      return `a text of up to ${MOST_LETTERS} letters is wanted`;
+    case 'document':
+      return `${setting.what} as JSON is wanted, or none`;
   }
 }
 
@@ -218,7 +240,7 @@ export function setSetting(look: Look, path: string, value: SettingValue): Look 
   };
   const changed = change(look, keysOf(path)) as Look;
   // The first setting of a pass, or of something in a list, brings the defaults of its others with it.
-  return path.startsWith(PASSES_PREFIX) || path.search(IN_LIST) >= 0 ? parseLook(changed) : changed;
+  return recordOf(path) || path.search(IN_LIST) >= 0 ? parseLook(changed) : changed;
 }
 
 function fits(setting: Setting, value: SettingValue): boolean {
@@ -242,6 +264,10 @@ function fits(setting: Setting, value: SettingValue): boolean {
       return typeof value === 'string';
     case 'masks':
       return masksSchema.safeParse(value).success;
+    case 'text':
+      return typeof value === 'string' && value.length <= MOST_LETTERS;
+    case 'document':
+      return value === null || setting.schema.safeParse(value).success;
   }
 }
 
@@ -267,6 +293,7 @@ export function assignSetting(look: Look, assignment: string): Look {
 function readValue(setting: Setting, text: string): SettingValue | undefined {
   if (setting.kind === 'number') {
     const value = Number(text);
+    if (text === 'true' || text === 'false') return text === 'true' ? 1 : 0;
     return text !== '' && Number.isFinite(value) ? value : undefined;
   }
   if (setting.kind === 'switch') return text === 'true' ? true : text === 'false' ? false : undefined;
@@ -275,7 +302,16 @@ function readValue(setting: Setting, text: string): SettingValue | undefined {
   if (setting.kind === 'mask') return text === 'none' ? NO_MASK : text;
   if (setting.kind === 'image') return text === 'none' ? NO_IMAGE : text;
   if (setting.kind === 'masks') return readMasks(text);
+  if (setting.kind === 'document') return text === 'none' ? null : readDocument(text);
   return text;
+}
+
+function readDocument(text: string): SettingValue | undefined {
+  try {
+    return JSON.parse(text) as SettingValue;
+  } catch {
+    return undefined;
+  }
 }
 
 function readMasks(text: string): SettingValue | undefined {

@@ -36,3 +36,22 @@ export function spectralSamples(step: number): SpectralSample[] {
   for (const { weight } of samples) for (let c = 0; c < 3; c++) weight[c]! /= sums[c]!;
   return samples;
 }
+
+/** Range over which all but a thousandth of what is seen lies, nm. */
+const [SEEN_FIRST, SEEN_LAST] = [415, 685];
+const FINE_STEP = 0.005;
+
+/** So many wavelengths, each standing for all about it; what lies beyond the first and the last counts with them. */
+export function spectralBins(count: number): SpectralSample[] {
+  const width = Math.log(SEEN_LAST / SEEN_FIRST) / count;
+  const bins = Array.from({ length: count }, (_, k) => ({
+    wavelength: SEEN_FIRST * Math.exp((k + 0.5) * width),
+    weight: [0, 0, 0] as Triple,
+  }));
+  for (const { wavelength, weight } of spectralSamples(FINE_STEP)) {
+    const place = Math.floor(Math.log(wavelength / SEEN_FIRST) / width);
+    const bin = bins[Math.min(count - 1, Math.max(0, place))]!;
+    for (let c = 0; c < 3; c++) bin.weight[c]! += weight[c]!;
+  }
+  return bins;
+}

@@ -94,6 +94,22 @@ export interface MasksMeta extends Described {
   default: readonly Mask[];
 }
 
+/** A line of text. */
+export interface TextMeta extends Described {
+  kind: 'text';
+  default: string;
+}
+
+/** Something with a form of its own, such as a lens design, or none. */
+export interface DocumentMeta extends Described {
+  kind: 'document';
+  /** What it is, in words. */
+  what: string;
+  /** The form that it has. */
+  schema: z.ZodType;
+  default: null;
+}
+
 export type SettingMeta =
   | NumberMeta
   | SwitchMeta
@@ -104,10 +120,13 @@ export type SettingMeta =
   | OrderMeta
   | MaskMeta
   | ImageMeta
-  | MasksMeta;
+  | MasksMeta
+  | TextMeta
+  | DocumentMeta;
 
 /** A value a setting can have. */
-export type SettingValue = number | boolean | string | Curve | readonly string[] | readonly Mask[];
+export type SettingValue =
+  number | boolean | string | Curve | readonly string[] | readonly Mask[] | Readonly<Record<string, unknown>> | null;
 
 /** A setting with its place in the look: `veil.bloom.amount`. */
 export type Setting = SettingMeta & { path: string; group: string };
@@ -205,6 +224,24 @@ export function masks(options: Omit<MasksMeta, 'kind' | 'default'>) {
   return masksSchema.register(settings, { kind: 'masks', default: [], ...options }).default([]);
 }
 
+export const MOST_LETTERS = 64;
+
+export function text(options: Omit<TextMeta, 'kind' | 'default'>) {
+  return z
+    .string()
+    .max(MOST_LETTERS)
+    .register(settings, { kind: 'text', default: '', ...options })
+    .default('');
+}
+
+/** Something with a schema of its own, or null. */
+export function document<T>(options: Omit<DocumentMeta, 'kind' | 'default' | 'schema'> & { schema: z.ZodType<T> }) {
+  const schema: z.ZodNullable<z.ZodType<T>> = z.nullable(options.schema);
+  const meta: DocumentMeta = { kind: 'document', default: null, ...options };
+  (settings as { add(schema: z.core.$ZodType, meta: SettingMeta): unknown }).add(schema, meta);
+  return schema.default(null as never);
+}
+
 /** Settings that each name may have: a record of one section's settings, all at their defaults where nothing is said. */
 export function each<S extends z.ZodRawShape>(shape: S) {
   return z.record(z.string().min(1).max(255), z.strictObject(shape).prefault({} as never)).default({});
@@ -228,11 +265,12 @@ export function section<S extends z.ZodRawShape>(label: string, shape: S) {
 }
 
 function unwrap(schema: z.core.$ZodType): z.core.$ZodType {
+  if (settings.has(schema)) return schema;
   const inner = (schema as { def?: { innerType?: z.core.$ZodType } }).def?.innerType;
   return inner ? unwrap(inner) : schema;
 }
 
-/** Stands in a path for the name of a pass. */
+/** Stands in a path for a name: of a pass, of a pair of surfaces. */
 export const NAME = 'NAME';
 /** Stands in a path for the place in a list, from 0. */
 export const PLACE = '[i]';

@@ -28,7 +28,7 @@ export function openRadius({ surfaces }: LensDesign, { crossings }: ParaxialPath
 }
 
 /** Share of a ray along the axis that comes through by a path. */
-function pathWeight(
+export function pathWeight(
   design: LensDesign,
   { crossings }: ParaxialPath,
   coating: CoatingOptions,

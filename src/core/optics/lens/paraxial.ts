@@ -16,8 +16,9 @@ export interface Crossing extends Height {
 export interface ParaxialPath {
   /** Every surface that is met, in order. */
   crossings: Crossing[];
-  /** On the sensor. */
+  /** On the sensor: height, and slope. */
   sensor: Height;
+  slope: Height;
 }
 
 /** Two surfaces that reflect: light comes back from `second`, and again from `first` before it. */
@@ -115,7 +116,8 @@ export function paraxialPath(
       walk.cross(k);
     }
   }
-  return { crossings: walk.crossings, sensor: walk.now.height };
+  const { height, slope } = walk.now;
+  return { crossings: walk.crossings, sensor: height, slope };
 }
 
 /** What a lens does as a whole, at a wavelength. Millimetres. */
