@@ -28,6 +28,10 @@ export async function evaluateRegion(
 ): Promise<Light> {
   const { plate } = context;
   const { width, height } = plate.picture;
+  if (stationsUpTo(behind).some(({ effect }) => effect?.isActive(look) && effect.needsWhole?.(look))) {
+    const { light } = await evaluate(look, context, { scale: 1, behind });
+    return cutRegion(light, region);
+  }
   const step = Math.max(1, Math.ceil(Math.sqrt((width * height) / FAR_PIXELS)));
   const { margin, wide } = await reachOf(look, context, 1 / step, behind);
   const window = growRegion(region, MARGIN + Math.ceil(margin * step), step, plate.picture);
@@ -43,7 +47,11 @@ export async function evaluateRegion(
       const far = await farLight(look, context, window, step, { id, before, effect });
       after[id] = (light) => addFarLight(light, far, step);
     }
-  const { light } = await evaluate(look, { ...context, plate: part }, { scale: 1, behind, after });
+  const { light } = await evaluate(
+    look,
+    { ...context, plate: part, wholePlate: plate },
+    { scale: 1, behind, after },
+  );
   return cutRegion(light, { ...region, x: region.x - window.x, y: region.y - window.y });
 }
 

@@ -36,6 +36,8 @@ export interface StationOutcome {
 /** What a station may use besides the light and its settings. It keeps no state of its own. */
 export interface StationContext extends RunOptions {
   plate: Plate;
+  /** The whole of which the plate is a window, if it is one. */
+  wholePlate?: Plate | undefined;
   cache: ContentCache;
   kernels: Kernels;
   /** Another plate of the shot by its id, for what is laid under this one. */
@@ -69,6 +71,8 @@ export interface StationEffect {
    * blur, or Infinity for scatter over the whole picture that is smooth far from its source.
    */
   reach(look: Look, scale: number, context: StationContext): number | Promise<number>;
+  /** Whether a part of the picture cannot be computed by itself. */
+  needsWhole?(look: Look): boolean;
   run(light: Light, look: Look, context: StationContext): Promise<StationOutcome>;
 }
 

@@ -32,7 +32,9 @@ function range(setting: Setting): string {
 
 function defaultText(setting: Setting): string {
   const value = setting.default;
-  return Array.isArray(value) || value === '' || value === null ? 'none' : String(value as string | number | boolean);
+  return Array.isArray(value) || value === '' || value === null
+    ? 'none'
+    : String(value as string | number | boolean);
 }
 
 function band(setting: Setting): string {

@@ -90,7 +90,9 @@ const byPath = new Map(SETTINGS.map((setting) => [setting.path, setting]));
 /** Where settings by names are, as keys: of single passes, of pairs of surfaces. */
 const RECORDS = [
   ...new Set(
-    SETTINGS.filter(({ path }) => path.includes(`.${NAME}.`)).map(({ path }) => path.slice(0, path.indexOf(`.${NAME}.`))),
+    SETTINGS.filter(({ path }) => path.includes(`.${NAME}.`)).map(({ path }) =>
+      path.slice(0, path.indexOf(`.${NAME}.`)),
+    ),
   ),
 ].map((path) => path.split('.'));
 

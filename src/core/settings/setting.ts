@@ -126,7 +126,14 @@ export type SettingMeta =
 
 /** A value a setting can have. */
 export type SettingValue =
-  number | boolean | string | Curve | readonly string[] | readonly Mask[] | Readonly<Record<string, unknown>> | null;
+  | number
+  | boolean
+  | string
+  | Curve
+  | readonly string[]
+  | readonly Mask[]
+  | Readonly<Record<string, unknown>>
+  | null;
 
 /** A setting with its place in the look: `veil.bloom.amount`. */
 export type Setting = SettingMeta & { path: string; group: string };
@@ -235,7 +242,9 @@ export function text(options: Omit<TextMeta, 'kind' | 'default'>) {
 }
 
 /** Something with a schema of its own, or null. */
-export function document<T>(options: Omit<DocumentMeta, 'kind' | 'default' | 'schema'> & { schema: z.ZodType<T> }) {
+export function document<T>(
+  options: Omit<DocumentMeta, 'kind' | 'default' | 'schema'> & { schema: z.ZodType<T> },
+) {
   const schema: z.ZodNullable<z.ZodType<T>> = z.nullable(options.schema);
   const meta: DocumentMeta = { kind: 'document', default: null, ...options };
   (settings as { add(schema: z.core.$ZodType, meta: SettingMeta): unknown }).add(schema, meta);

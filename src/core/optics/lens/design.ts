@@ -18,7 +18,7 @@ const surfaceSchema = z.object({
   stop: z.boolean().default(false),
 });
 
-const designSchema = z.object({
+export const designSchema = z.object({
   id: z.string().regex(/^[a-z0-9][a-z0-9.-]{0,63}$/, 'wants small letters, digits, dots and dashes'),
   focalLength: z.number().positive(),
   fNumber: z.number().positive(),

@@ -16,6 +16,11 @@ function depthPass(plate: Plate, look: Look): Pass | undefined {
   return pass === 'depth' ? plate.depth : plate.passes.find((one) => one.name === pass);
 }
 
+/** Whether there is a pass that a look reads distances from. */
+export function hasDepth(plate: Plate, look: Look): boolean {
+  return depthPass(plate, look) !== undefined;
+}
+
 /** A distance that can be computed with. What is 0, negative or not a number is no distance: sky. */
 const held = (z: number): number => (z > 0 ? Math.min(FARTHEST, Math.max(NEAREST, z)) : FARTHEST);
 

@@ -123,19 +123,33 @@ function withBase(light: Light, rgb: Rgb): Light {
   return { ...light, base: rgb, separations: [], total: rgb };
 }
 
-/** Signed blur radius of every pixel at a scale, in its pixels; negative before the focus. */
-export async function radiusPlane(
+/** What of a look the distances of a plate depend on. */
+export function depthReading({ focus, camera }: Look): unknown {
+  const { depth } = focus;
+  return depth.reading === 'ray' ? [depth, camera.focalLength, camera.sensorWidth] : depth;
+}
+
+/** Planar distance of every pixel at a scale, in metres. Throws {@link SettingError} without a depth pass. */
+export function distancePlane(
   look: Look,
   scale: number,
   { plate, cache }: Pick<StationContext, 'plate' | 'cache'>,
 ): Promise<Float32Array> {
-  const { depth } = look.focus;
-  const reading = depth.reading === 'ray' ? [depth, look.camera.focalLength, look.camera.sensorWidth] : depth;
-  const distance = await cache.getOrCompute(
-    `${plate.id} distances ${JSON.stringify(reading)} @${scale}`,
+  return cache.getOrCompute(
+    `${plate.id} distances ${JSON.stringify(depthReading(look))} @${scale}`,
     () => sampleDistances(readDepth(plate, look), plate, scale),
     (plane) => plane.byteLength,
   );
+}
+
+/** Signed blur radius of every pixel at a scale, in its pixels; negative before the focus. */
+export async function radiusPlane(
+  look: Look,
+  scale: number,
+  context: Pick<StationContext, 'plate' | 'cache'>,
+): Promise<Float32Array> {
+  const { plate } = context;
+  const distance = await distancePlane(look, scale, context);
   const radiusAt = radiusReader(look, plate, scale);
   const out = new Float32Array(distance.length);
   for (let i = 0; i < out.length; i++) out[i] = radiusAt(distance[i]!);
