@@ -8,7 +8,9 @@ import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { NO_IMAGE } from '../core/settings/setting';
 import { plateUnder, SHOT_EXTENSION, unpackShot, type PackedShot, type PlateEntry } from '../core/shot/shot';
-import { readBytes, readLook, readPicture } from './files';
+import { parseLensDesign } from '../core/optics/lens/design';
+import { withOwnLens } from '../core/look/own-lens';
+import { readBytes, readJson, readLook, readPicture } from './files';
 
 /** What a command works on: a look and, opened when it is asked for, what the look and the command name. */
 export interface Source {
@@ -25,6 +27,8 @@ export interface SourceOptions {
   /** Pictures of one plate, or one shot. */
   files: readonly string[];
   look?: string | undefined;
+  /** A file with a lens design, which becomes the look's own. */
+  lens?: string | undefined;
   /** Assignments that are applied to the look in order. */
   set: readonly string[];
   /** Threads to read pictures on. */
@@ -34,7 +38,7 @@ export interface SourceOptions {
 export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
 
 /** Reads what the command line names: a shot, or pictures and a look. */
-export function openSource({ files, look: lookFile, set, runner }: SourceOptions): Source {
+export function openSource({ files, look: lookFile, lens, set, runner }: SourceOptions): Source {
   const shotFile = files.find(isShotFile);
   if (shotFile !== undefined && files.length > 1)
     throw new SettingError('a shot has its own plates', {
@@ -43,7 +47,8 @@ export function openSource({ files, look: lookFile, set, runner }: SourceOptions
     });
   const shot = shotFile === undefined ? undefined : unpackShot(new Uint8Array(readBytes(shotFile)), shotFile);
   const start = lookFile === undefined ? (shot?.shot.look ?? defaultLook()) : readLook(lookFile);
-  const look = set.reduce(assignSetting, start);
+  const mounted = lens === undefined ? start : withOwnLens(start, parseLensDesign(readJson(lens), lens));
+  const look = set.reduce(assignSetting, mounted);
   return {
     look,
     openPlate: () => (shot ? activePlate(shot, shotFile!, runner) : plateOfFiles(files, runner)),

@@ -3,6 +3,8 @@ import type { Histogram } from '../core/image/histogram';
 import type { Role } from '../core/image/roles';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import type { Printed } from '../core/print/print';
+import { readLights } from '../core/formats/lights/read';
+import type { SpaceLights } from '../core/formats/lights/space-light';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
 import { QUERIES, type QueryName, type QueryResult } from '../core/stations/queries';
 import { EngineContext } from './context';
@@ -103,6 +105,10 @@ export class BenchEngine {
 
   print(request: PrintRequest): Promise<Outcome<Printed>> {
     return this.lanes.run('print', (options) => this.prints.print(request, options));
+  }
+
+  readLights(bytes: Uint8Array, file: string): Promise<Outcome<SpaceLights>> {
+    return settle(() => readLights(bytes, file));
   }
 
   packShot(packed: PackedShot): Promise<Outcome<Uint8Array<ArrayBuffer>>> {

@@ -49,6 +49,7 @@ export class EngineContext {
     return {
       cache: this.cache,
       diffraction: this.kernels.diffraction,
+      ghosts: this.kernels.ghosts,
       image: this.image,
       plate,
       lightBefore: async (station, scale) => {

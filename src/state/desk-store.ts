@@ -92,6 +92,9 @@ export interface DeskState extends Placement {
   drawingRegion: boolean;
   /** Path of the setting that was asked for last: the group that holds it unfolds. */
   revealed: string | null;
+  /** Place of the light that is worked on in the look's list, and name of the ghost that is looked at. */
+  light: number | null;
+  ghost: string | null;
   /** Id of the mask whose handles are on the picture. */
   mask: string | null;
   /** Whether the shelf and the panel are folded away; remembered from one time to the next. */
@@ -137,6 +140,8 @@ export const useDesk = create<DeskState>()((set, get) => ({
   region: null,
   drawingRegion: false,
   revealed: null,
+  light: null,
+  ghost: null,
   mask: null,
   engineStarts: 0,
   folded: { shelf: false, panel: false },

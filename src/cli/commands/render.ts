@@ -18,7 +18,11 @@ import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import { print, type PrintFormat } from '../../core/print/print';
-import { writeBytes } from '../files';
+import type { Look } from '../../core/look/look';
+import { placeSpaceLights } from '../../core/look/space-lights';
+import { readLights } from '../../core/formats/lights/read';
+import { lightsAtFrame } from '../../core/formats/lights/space-light';
+import { readBytes, writeBytes } from '../files';
 import { openSource } from '../source';
 import { progressLine } from '../progress';
 import { withThreads } from '../threads';
@@ -26,6 +30,9 @@ import { withThreads } from '../threads';
 export interface RenderOptions {
   look?: string;
   set: string[];
+  lens?: string;
+  lights?: string;
+  frame: number;
   out: string;
   separations?: boolean;
   scale: number;
@@ -39,8 +46,9 @@ export interface RenderOptions {
 /** Sends a plate along the bench and writes the final. */
 async function render(files: readonly string[], options: RenderOptions, runner: TaskRunner): Promise<void> {
   const format = formatOf(options);
-  const source = openSource({ files, look: options.look, set: options.set, runner });
-  const { look } = source;
+  const { look: lookFile, set, lens } = options;
+  const source = openSource({ files, look: lookFile, set, lens, runner });
+  const look = await withLights(source.look, options);
   const plate = await source.openPlate();
   const backdrop = await source.openBackdrop();
   const image = await source.openImages();
@@ -81,6 +89,14 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
   } finally {
     bar.end();
   }
+}
+
+/** The look with the lights of a file as they stand at a frame. */
+async function withLights(look: Look, { lights, frame }: RenderOptions): Promise<Look> {
+  if (lights === undefined) return look;
+  const read = await readLights(readBytes(lights), lights);
+  for (const warning of read.warnings) process.stderr.write(`note: ${warning}\n`);
+  return placeSpaceLights(look, lightsAtFrame(read, frame));
 }
 
 /** Energy accounts as the command prints them: shares of the light that came in. */
@@ -134,6 +150,12 @@ export function addRender(program: Command): void {
       '--out <FILE>',
       'where to: .exr, .hdr, .pfm and .tiff stay scene-linear; .png, and .tiff of 8 or 16 bits, go through the view',
     )
+    .option('--lens <FILE.json>', 'a lens design that ghosts come from')
+    .option(
+      '--lights <FILE>',
+      'lights in space: .gltf or .glb with lights and a camera, or rows of places in .csv or .json',
+    )
+    .option('--frame <N>', 'frame of the places of lights', Number, 1)
     .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
     .option('--scale <share>', 'compute at a share of the full size', share, 1)
     .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)

@@ -5,7 +5,9 @@ import { kernelsOn } from '../kernels';
 import { ContentCache } from '../light/cache';
 import { makePlate, type Plate } from '../light/plate';
 import type { StationContext } from '../light/station';
+import { withOwnLens } from '../look/own-lens';
 import { assignSetting, defaultLook, SETTINGS, setSetting, type Look } from '../look/look';
+import { LENS_DESIGNS } from '../optics/lens/designs';
 import { NAME, PLACE, type Setting, type SettingValue } from '../settings/setting';
 import { evaluate, type Evaluation } from './evaluate';
 
@@ -61,6 +63,10 @@ const EVERYTHING = [
   'pupil.dust.amount=0.05 pupil.scratches.count=4 pupil.fibres.count=3 pupil.ring.count=20 pupil.grating.lines=9',
   'veil.feed.mask=b veil.bloom.amount=0.02 veil.stack[0].amount=0.02 veil.spikes.amount=0.05 veil.halo.amount=0.02',
   'veil.streak.amount=0.02 veil.diffusion.amount=0.05 veil.dirt.amount=0.05 veil.spikes.feed.own=true',
+  'ghosts.on=true ghosts.quality=quick ghosts.amount=50 ghosts.find.on=true ghosts.find.count=2 ghosts.lights[0].x=0.6 ghosts.lights[0].gain=3000',
+  'ghosts.lights[0].group=g ghosts.lights[0].veil=1 ghosts.lights[0].cone=120 ghosts.lights[0].turn=50 ghosts.lights[0].distance=6',
+  'ghosts.shafts.amount=0.3 ghosts.air.amount=0.2 ghosts.mirror[0].amount=0.1 ghosts.mirror[0].scaleX=-0.7 ghosts.mirror[0].blurX=0.05',
+  'ghosts.pairs.3-4.gain=2 ghosts.groups.g.gain=1.5',
   'film.exposure=0.5',
 ].flatMap((line) => (line.startsWith('masks=') ? [line] : line.split(' ')));
 
@@ -91,6 +97,10 @@ function anotherValue(setting: Setting, value: SettingValue): SettingValue | und
       return value === 'a' ? 'b' : 'a';
     case 'image':
       return 'star';
+    case 'text':
+      return `${value as string}x`;
+    case 'document':
+      return LENS_DESIGNS.get('telephoto-f5.6')! as unknown as SettingValue;
     case 'masks':
       return JSON.parse(JSON.stringify(MASKS).replace('"invert":false', '"invert":true')) as SettingValue;
   }
@@ -98,7 +108,10 @@ function anotherValue(setting: Setting, value: SettingValue): SettingValue | und
 
 describe('keys of the caches', () => {
   const shared = { plate: plate(), kernels: kernelsOn(serialRunner), draft: true };
-  const everything: Look = EVERYTHING.reduce(assignSetting, defaultLook());
+  const everything: Look = withOwnLens(
+    EVERYTHING.reduce(assignSetting, defaultLook()),
+    LENS_DESIGNS.get('triplet-f5')!,
+  );
   // Spikes take most of the time, and only some settings reach them.
   const withoutSpikes = assignSetting(everything, 'veil.spikes.on=false');
   const baseFor = (path: string): Look =>
@@ -115,7 +128,11 @@ describe('keys of the caches', () => {
 
   const settings = SETTINGS.map((setting) => ({
     ...setting,
-    path: setting.path.replace(NAME, 'diffuse').replace(PLACE, '[0]'),
+    path: setting.path
+      .replace(`pairs.${NAME}`, 'pairs.3-4')
+      .replace(`groups.${NAME}`, 'groups.g')
+      .replace(NAME, 'diffuse')
+      .replace(PLACE, '[0]'),
   }));
 
   it.each(settings.map((setting) => [setting.path, setting] as const))(

@@ -1,4 +1,5 @@
 import type { DiffractionKernel } from '../kernels/diffraction';
+import type { GhostKernel } from '../kernels/ghosts';
 import type { Look, StationId } from '../look/look';
 import type { ContentCache } from './cache';
 import type { Images } from './image';
@@ -9,6 +10,7 @@ import type { Plate } from './plate';
 export interface QueryContext extends Images {
   cache: ContentCache;
   diffraction: DiffractionKernel;
+  ghosts: GhostKernel;
   /** The plate that is asked about. Throws {@link SettingError} if it is not open. */
   plate(): Plate;
   /** The plate's light as it is before a station, at a scale. */

@@ -21,3 +21,14 @@ export function applyVeil(look: Look, { settings }: StartingPoint): Look {
   const { feed, mode } = look.veil;
   return settings.reduce(assignSetting, { ...look, pupil, veil: { ...veil, feed, mode } });
 }
+
+/** A look with other ghosts. Its lights stay; one without any takes the brightest of the picture. */
+export function applyFlare(look: Look, { settings }: StartingPoint): Look {
+  const { lights, groups, find, shafts, air, mirror } = look.ghosts;
+  const { ghosts } = defaultLook();
+  const found = { ...find, on: find.on || !lights.some(({ on }) => on) };
+  return settings.reduce(assignSetting, {
+    ...look,
+    ghosts: { ...ghosts, on: true, lights, groups, find: found, shafts, air, mirror },
+  });
+}

@@ -1,9 +1,10 @@
 import { focusQueries } from './focus/queries';
+import { ghostQueries } from './ghosts/queries';
 import { pupilQueries } from './pupil/queries';
 import { veilQueries } from './veil/queries';
 
 /** Every question that a station's panel can ask the engine, by name. */
-export const QUERIES = { ...focusQueries, ...pupilQueries, ...veilQueries };
+export const QUERIES = { ...focusQueries, ...pupilQueries, ...veilQueries, ...ghostQueries };
 
 export type QueryName = keyof typeof QUERIES;
 export type QueryInput<Name extends QueryName> = Parameters<(typeof QUERIES)[Name]>[1];

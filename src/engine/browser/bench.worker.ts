@@ -1,3 +1,4 @@
+import type { SpaceLights } from '../../core/formats/lights/space-light';
 import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
 import type { RgbaImage } from '../../core/image/rgba';
@@ -145,6 +146,9 @@ const api = {
   async print(request: PrintRequest): Promise<Outcome<Printed>> {
     const outcome = await engine.print(request);
     return 'value' in outcome ? Comlink.transfer(outcome, [outcome.value.bytes.buffer]) : outcome;
+  },
+  async readLights(file: Blob, name: string): Promise<Outcome<SpaceLights>> {
+    return engine.readLights(await bytesOf(file), name);
   },
   async packShot({ shot, files }: ShotBlobs): Promise<Outcome<Blob>> {
     const bytes = new Map<string, Uint8Array<ArrayBuffer>>();

@@ -6,6 +6,7 @@ import { CurveEditor } from './CurveEditor';
 import { ImageRow } from './ImageRow';
 import { NumberRow } from './NumberRow';
 import { SwitchRow } from './SwitchRow';
+import { TextRow } from './TextRow';
 
 /** The row of a setting, by its kind. Orders and lists of masks have places of their own. */
 export function SettingRow({ setting }: { setting: Setting }) {
@@ -22,6 +23,8 @@ export function SettingRow({ setting }: { setting: Setting }) {
       return <CurveEditor setting={setting} />;
     case 'image':
       return <ImageRow setting={setting} />;
+    case 'text':
+      return <TextRow setting={setting} />;
     case 'switch':
       return <SwitchRow setting={setting} />;
     default:

@@ -1,5 +1,6 @@
 export { askBench } from './ask';
 export { download } from './download';
+export { bringInLens, bringInLights } from './ghost-files';
 export { FileDrop, useFileChooser } from './file-drop';
 export { errorLine, notify, reportError, setNotify } from './notices';
 export {

@@ -3,7 +3,7 @@ import { NAME } from '../../core/settings/setting';
 
 /** Settings with a field of their own in a panel; those of single passes and of lists' entries stand in their tables. */
 const FINDABLE = SETTINGS.filter(
-  ({ kind, path }) => !['switch', 'order', 'masks'].includes(kind) && !path.includes(`.${NAME}.`),
+  ({ kind, path }) => !['switch', 'order', 'masks', 'document'].includes(kind) && !path.includes(`.${NAME}.`),
 );
 
 /** What can be looked for, with where it is. */

@@ -1,6 +1,6 @@
 /** The keys of the application, as the help lists them. */
 export const KEYS: readonly { keys: string; does: string }[] = [
-  { keys: '1 to 5', does: 'Select a station' },
+  { keys: '1 to 6', does: 'Select a station' },
   { keys: 'Shift + 2, 4, 5', does: 'Switch the station off or on' },
   { keys: 'Space (held)', does: 'Show the plate' },
   { keys: 'F2 (on the shelf)', does: 'Rename' },

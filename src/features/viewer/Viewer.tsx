@@ -8,6 +8,8 @@ import { EmptyViewer } from './EmptyViewer';
 import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
 import { FailureBanner } from './FailureBanner';
 import { FocusPicker } from './FocusPicker';
+import { GhostMarks } from './GhostMarks';
+import { LightHandles } from './LightHandles';
 import { FalseColourLegend, LookAt } from './LookAt';
 import { MaskHandles } from './MaskHandles';
 import { MaskPen } from './MaskPen';
@@ -200,6 +202,8 @@ export function Viewer() {
             <WipeEdge layout={layout} width={card.width} height={card.height} />
           )}
           {card && layout && <MaskHandles layout={layout} card={card} />}
+          {card && layout && <GhostMarks layout={layout} card={card} />}
+          {card && layout && <LightHandles layout={layout} card={card} size={size} />}
           {card && layout && <FocusPicker layout={layout} card={card} />}
           {card && layout && <MaskPen key={`${pen?.mask} ${pen?.shape}`} layout={layout} card={card} />}
           {card && layout && <FrameOutline layout={layout} card={card} />}

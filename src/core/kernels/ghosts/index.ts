@@ -3,7 +3,7 @@ import type { Triple } from '../../color/primaries';
 import type { RunOptions } from '../runtime/parallel';
 
 /** Steps of a table of what goes on at a surface, over the cosine of the ray's angle. */
-export const TABLE_STEPS = 128;
+export const TABLE_STEPS = 64;
 
 /** A path that light takes at one wavelength. */
 export interface GhostPath {

@@ -27,17 +27,16 @@ const MASK_MARGIN = 2;
 const BLOCKS = 64;
 /** The smallest copy of a mask, and pixels beyond a block that count with it. */
 const LEAST_MASK = 32;
-const BLOCK_REACH = 4;
+const BLOCK_REACH = 2;
 const LEVEL_MARGIN = 2;
 /** A level of pixels is as coarse as leaves a ghost's blur at least so many of them. */
-const LEAST_BLUR = 1;
+const LEAST_BLUR = 0.85;
 const COARSEST = 6;
-/** Variance, in square pixels, that adding light to the four nearest pixels has, and going from coarse pixels to finer ones. */
-const POINT_VARIANCE = 1 / 6;
+/** Distance of samples in pixels: each is drawn as a rectangle as large. */
+const SPACING = 1.9;
+/** Variance, in square pixels, of a pixel and such a rectangle, and of going from coarse pixels to finer ones. */
+const PART_VARIANCE = (1 + SPACING ** 2) / 12;
 const LEVEL_VARIANCE = 0.25;
-/** Distance of samples as a share of the blur: the ripple that they leave is under 3e-4. */
-const SAMPLE_SPACING = 1.5;
-const LEAST_SPACING = 0.6;
 /** Rows of the result that one call finishes. */
 const FINISH_ROWS = 32;
 /** Larger memory is not kept between calls. */
@@ -77,13 +76,13 @@ function groupGhosts(ghosts: readonly GhostDrawing[], raster: GhostRaster): Ghos
     const sigma = 2 ** (step / BLUR_STEPS) * raster.pitch;
     const level = Math.min(COARSEST, Math.max(0, Math.floor(Math.log2(sigma / LEAST_BLUR))));
     const size = 2 ** level;
-    const variance = (sigma / size) ** 2 - POINT_VARIANCE - (level > 0 ? LEVEL_VARIANCE : 0);
+    const variance = (sigma / size) ** 2 - PART_VARIANCE - (level > 0 ? LEVEL_VARIANCE : 0);
     const blur = Math.sqrt(Math.max(0, variance));
     const area = pixelAreaOf(ghost, raster, size, Math.ceil(3 * blur) + 2);
     if (!area) continue;
     let group = open.get(step);
     if (!group || group.ghosts.length >= MOST_IN_GROUP) {
-      const spacing = Math.max(LEAST_SPACING, SAMPLE_SPACING * (sigma / size));
+      const spacing = sigma > LEAST_BLUR ? SPACING : 1;
       group = { ...area, level, blur, spacing, ghosts: [] };
       groups.push(group);
       open.set(step, group);

@@ -10,7 +10,7 @@ import { reflectance, type CoatingOptions } from '../coating';
 import type { LensDesign } from './design';
 import { openRadius, pathWeight } from './ghosts';
 import { mediaAt, paraxialPath, type GhostPair, type ParaxialPath } from './paraxial';
-import { fieldRay, traceRay } from './trace';
+import { fieldRay, meetingsOf, traceRay } from './trace';
 
 /** A lens as a light meets it: scaled, stopped down, coated. */
 export interface MountedLens {
@@ -22,28 +22,6 @@ export interface MountedLens {
 export function lightDirection(tangentX: number, tangentY: number): Triple {
   const length = Math.hypot(tangentX, tangentY, 1);
   return [-tangentX / length, -tangentY / length, 1 / length];
-}
-
-/** Surfaces that a path meets, and whether each reflects. */
-export function meetingsOf(
-  { surfaces }: LensDesign,
-  ghost: GhostPair | undefined,
-): { surface: number; reflects: boolean; forward: boolean }[] {
-  const range = (from: number, to: number): number[] =>
-    Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
-  const last = surfaces.length - 1;
-  const go = (surface: number, forward: boolean, reflects = false) => ({ surface, reflects, forward });
-  if (!ghost) return range(0, last).map((surface) => go(surface, true));
-  const { first, second } = ghost;
-  return [
-    ...range(0, second - 1).map((surface) => go(surface, true)),
-    go(second, true, true),
-    ...range(first + 1, second - 1)
-      .reverse()
-      .map((surface) => go(surface, false)),
-    go(first, false, true),
-    ...range(first + 1, last).map((surface) => go(surface, true)),
-  ];
 }
 
 /** Tables of what goes on at surfaces, by lens: they are the same for all ghosts. */

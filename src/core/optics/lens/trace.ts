@@ -61,19 +61,36 @@ export function traceRay(design: LensDesign, start: Ray, options: TraceOptions =
     if (reflects) return reflect(ray, normal);
     return refract(ray, normal, from / to);
   };
+  for (const { surface, reflects } of meetingsOf(design, ghost))
+    if (!meet(surface, reflects)) return undefined;
   const last = design.surfaces.length - 1;
-  const legs: [surface: number, reflects: boolean][] = [];
-  for (let k = 0; k <= (ghost ? ghost.second : last); k++) legs.push([k, k === ghost?.second]);
-  if (ghost) {
-    for (let k = ghost.second - 1; k >= ghost.first; k--) legs.push([k, k === ghost.first]);
-    for (let k = ghost.first + 1; k <= last; k++) legs.push([k, false]);
-  }
-  for (const [surface, reflects] of legs) if (!meet(surface, reflects)) return undefined;
   const sensor = places[last]! + design.surfaces[last]!.thickness;
   const distance = (sensor - ray.z) / ray.dz;
   const [x, y] = [ray.x + distance * ray.dx, ray.y + distance * ray.dy];
   path.push({ y, z: sensor });
   return { x, y, weight, path };
+}
+
+/** Surfaces that a path meets in order, whether each reflects, and whether light comes from the left. */
+export function meetingsOf(
+  { surfaces }: LensDesign,
+  ghost: GhostPair | undefined,
+): { surface: number; reflects: boolean; forward: boolean }[] {
+  const range = (from: number, to: number): number[] =>
+    Array.from({ length: Math.max(0, to - from + 1) }, (_, k) => from + k);
+  const last = surfaces.length - 1;
+  const go = (surface: number, forward: boolean, reflects = false) => ({ surface, reflects, forward });
+  if (!ghost) return range(0, last).map((surface) => go(surface, true));
+  const { first, second } = ghost;
+  return [
+    ...range(0, second - 1).map((surface) => go(surface, true)),
+    go(second, true, true),
+    ...range(first + 1, second - 1)
+      .reverse()
+      .map((surface) => go(surface, false)),
+    go(first, false, true),
+    ...range(first + 1, last).map((surface) => go(surface, true)),
+  ];
 }
 
 /** The ray that passes the first vertex's plane at a place, from a far light at a field angle (radians, upwards positive). */

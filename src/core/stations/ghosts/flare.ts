@@ -18,10 +18,10 @@ import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
 import { spectralBins, type SpectralSample } from '../../optics/spectral-weights';
 import { ghostsOfLens, keptGhosts, lensKey, mountLens, pairSettings } from './lens';
-import { fieldTangents, tintOf, type ResolvedLight } from './lights';
+import { fieldTangents, tintOf, type ResolvedLight } from './light-place';
 
-/** Pixels across the stop's mask. */
-const MASK_SIZE = 512;
+/** Pixels across the stop's mask, at rest and while a hand moves. */
+const MASK_SIZE = { final: 256, draft: 128 };
 /** Rays along each side of a ghost, at rest and while a hand moves. */
 const NODES = { final: 33, draft: 21 };
 /** Wavelengths between which a ghost's spread is measured, nm: the middle and both ends. */
@@ -65,9 +65,10 @@ export function stopMask(look: Look, context: FlareContext): Promise<StopMask> {
   const { pupil, camera } = look;
   const image = pupilImage(look, context);
   const shape = shapeAt(pupil, camera.fStop);
+  const size = context.draft ? MASK_SIZE.draft : MASK_SIZE.final;
   return context.cache.getOrCompute(
-    `stop ${JSON.stringify([pupil, shape, image?.key])}`,
-    () => ({ plane: pupilMask(shape, pupil, MASK_SIZE, image), size: MASK_SIZE }),
+    `stop ${size} ${JSON.stringify([pupil, shape, image?.key])}`,
+    () => ({ plane: pupilMask(shape, pupil, size, image), size }),
     ({ plane }) => plane.byteLength,
   );
 }

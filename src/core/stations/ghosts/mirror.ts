@@ -4,7 +4,7 @@ import type { Rectangle } from '../../image/rectangle';
 import { resampleArea } from '../../image/resample';
 import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
-import { tintOf } from './lights';
+import { tintOf } from './light-place';
 
 type MirrorSettings = Look['ghosts']['mirror'][number];
 

@@ -5,7 +5,7 @@ import type { Look } from '../../look/look';
 import { FARTHEST, hasDepth } from '../focus/depth';
 import { distancePlane } from '../focus/run';
 import { plateLight } from '../plate/run';
-import type { ResolvedLight } from './lights';
+import { type ResolvedLight } from './light-place';
 import { passedByDepth, passedByPicture } from './passing';
 
 /** The scene in front of lights, at the scale of what is drawn. */

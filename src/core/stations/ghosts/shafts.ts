@@ -4,7 +4,7 @@ import { gaussianWeights } from '../../image/gaussian-blur';
 import type { Rectangle } from '../../image/rectangle';
 import { blackRgb, type Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
-import { lightPixel, tintOf, type ResolvedLight } from './lights';
+import { lightPixel, tintOf, type ResolvedLight } from './light-place';
 import { distanceOf, openPlane, type Scene } from './occlusion';
 
 /** Pixels of the frame's width that shadows are followed on, at most. */

@@ -1,4 +1,4 @@
-import type { Light } from '../../light/light';
+import { withSeparation, type Light } from '../../light/light';
 import type { Rgb } from '../../image/rgb';
 import { scaledFrame } from '../../light/plate';
 import type { EnergyAccount, Feed, StationContext, StationEffect } from '../../light/station';
@@ -8,6 +8,7 @@ import type { Look } from '../../look/look';
 import { blendOf } from './blend';
 import { applyScatter } from './composite';
 import { computeFeed, type CachedFeed } from './fed-light';
+import { glowOfLights, glowReads, hasFeedingLights } from './light-glow';
 import { veilParts, type VeilPart } from './parts';
 import { spikeSqueeze } from './parts/spikes';
 import { scatterFeed } from './scatter';
@@ -29,11 +30,14 @@ export const veilEffect: StationEffect = {
     look.masks,
     look.veil.spikes.on && look.veil.spikes.amount > 0 && [look.pupil, spikeSqueeze(look)],
     needsCamera(look) && look.camera,
+    glowReads(look),
   ],
   reach: () => Infinity,
+  needsWhole: hasFeedingLights,
   async run(light, look, context) {
     const parts = activeParts(light, look, context);
     const { groups, feeds } = await groupByFeed(parts, light, look, context);
+    const glow = await glowOfLights(parts, light, look, context);
     if (groups.length === 0) return { light, feeds };
     const removed = look.veil.mode === 'keep' ? 1 : 0;
     const padding = edgePadding(light, look, context);
@@ -57,6 +61,7 @@ export const veilEffect: StationEffect = {
       moved += blend.amount * feed.light;
       arrived += blend.amount * made.arrived;
     }
+    if (glow) result = withSeparation(result, { name: 'veil.lights', rgb: glow });
     return { light: result, feeds, account: energyAccount(light.total, moved, arrived, look) };
   },
 };

@@ -4,16 +4,24 @@ import { PARTS } from '../../../core/stations/veil/parts';
 import { useShot } from '../../../state/shot-store';
 import { FeedReport } from './FeedReport';
 import { Group, pathsBelow, Rows, useSought } from '../../controls';
+import { applyVeil } from '../../../core/look/starting-point';
+import { VEILS } from '../../../core/stations/veil/starting-points';
+import { StartingPoints } from '../StartingPoints';
 import { Balance } from './Balance';
 import { KernelView } from './KernelView';
 import { LayerList } from './LayerList';
 import { PartGroup } from './PartGroup';
-import { StartingPoints } from './StartingPoints';
 
 const COMMON = pathsBelow('veil', ['on']);
 const FEED = pathsBelow('veil.feed');
 
 const LAYERS = SETTINGS.map(({ path }) => path).filter((path) => path.startsWith('veil.stack['));
+
+/** What a veil to start from leaves as it is. */
+const keepsOf = (): string => {
+  const { plate, camera, focus, film, veil } = useShot.getState().look;
+  return JSON.stringify([plate, camera, focus, film, veil.feed, veil.mode]);
+};
 
 /** Words for a part, where its section's title is too long, and whether it is unfolded at first. */
 const PART_OPTIONS: Readonly<Record<string, { alone?: string; open?: boolean }>> = {
@@ -33,7 +41,7 @@ export function VeilPanel() {
   return (
     <>
       <Group title="Starting points" open={false}>
-        <StartingPoints />
+        <StartingPoints points={VEILS} apply={applyVeil} keeps={keepsOf} />
       </Group>
       <Group title="Feed" paths={[...COMMON, ...FEED]}>
         <Rows paths={[...COMMON, ...FEED]} />

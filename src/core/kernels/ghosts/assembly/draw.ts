@@ -296,8 +296,11 @@ function drawCell(plan: Plan, a: usize, row: usize, crossings: i32, area: f32, c
     isOpen = isOpen && leastPassed > 0.999;
     stopSpan = max<f32>(stopSpan, max<f32>(widest(a, b, c, d, at), widest(a, b, c, d, at + 4)));
   }
-  const wanted = plan.pixels ? max<f32>(spanX, spanY) / plan.spacing : 0;
+  const stepX = (apart(a, b, 0) + apart(c, d, 0) + apart(a, c, 0) + apart(b, d, 0)) * 0.5 * pitch;
+  const stepY = (apart(a, b, 4) + apart(c, d, 4) + apart(a, c, 4) + apart(b, d, 4)) * 0.5 * pitch;
+  const wanted = plan.pixels ? max<f32>(stepX, stepY) / plan.spacing : 0;
   const parts = min(MOST_PARTS, max(plan.pixels ? 1 : 2, <i32>ceil(wanted)));
+  setCover(stepX, stepY, parts);
   const bent = isWhole(a, row);
   const weights = plan.weights + <usize>((parts * (parts - 1)) / 2) * 16 + (bent ? 0 : straightWeights());
   const share = area / <f32>(parts * parts);
@@ -340,7 +343,7 @@ function drawOpenParts(
 ): f32 {
   const corner = a - row - NODE;
   const pitch = f32x4.splat(plan.pitch);
-  const offset = f32x4(plan.axisX - <f32>plan.left - 0.5, plan.axisY - <f32>plan.top - 0.5, 0, 0);
+  const offset = f32x4(plan.axisX - <f32>plan.left, plan.axisY - <f32>plan.top, 0, 0);
   const draws = plan.pixels !== 0;
   let flux: f32 = 0;
   for (let v = 0; v < parts; v++) {
@@ -354,7 +357,7 @@ function drawOpenParts(
       const light = share * f32x4.extract_lane(ray, 2);
       flux += light;
       if (draws)
-        addPoint(plan, f32x4.add(f32x4.mul(ray, pitch), offset), f32x4.mul(colour, f32x4.splat(light)));
+        addPart(plan, f32x4.add(f32x4.mul(ray, pitch), offset), f32x4.mul(colour, f32x4.splat(light)));
     }
   }
   return flux;
@@ -373,7 +376,7 @@ function drawParts(
 ): f32 {
   const corner = a - row - NODE;
   const pitch = f32x4.splat(plan.pitch);
-  const offset = f32x4(plan.axisX - <f32>plan.left - 0.5, plan.axisY - <f32>plan.top - 0.5, 0, 0);
+  const offset = f32x4(plan.axisX - <f32>plan.left, plan.axisY - <f32>plan.top, 0, 0);
   const sharp: f32 = 1 / max<f32>(edgeStep, 1e-6);
   let flux: f32 = 0;
   for (let v = 0; v < parts; v++) {
@@ -408,7 +411,7 @@ function drawParts(
       if (!(light > 0)) continue;
       flux += light;
       if (plan.pixels)
-        addPoint(plan, f32x4.add(f32x4.mul(ray, pitch), offset), f32x4.mul(colour, f32x4.splat(light)));
+        addPart(plan, f32x4.add(f32x4.mul(ray, pitch), offset), f32x4.mul(colour, f32x4.splat(light)));
     }
   }
   return flux;
@@ -419,26 +422,50 @@ function straightWeights(): usize {
   return <usize>((MOST_PARTS * (MOST_PARTS + 1)) / 2) * 16;
 }
 
-/** Adds light to the four pixels about a place, which stands in the first two lanes. */
-function addPoint(plan: Plan, place: v128, light: v128): void {
-  const cell = f32x4.floor(place);
-  const within = f32x4.sub(place, cell);
-  const whole = i32x4.trunc_sat_f32x4_s(cell);
-  const column = i32x4.extract_lane(whole, 0);
-  const row = i32x4.extract_lane(whole, 1);
-  if (<u32>column >= <u32>(plan.width - 1) || <u32>row >= <u32>(plan.height - 1)) return;
+/** Size in pixels of what a part of the cell that is drawn covers: such rectangles lie side by side without gaps. */
+let coverX: f32 = 1;
+let coverY: f32 = 1;
+
+function setCover(spanX: f32, spanY: f32, parts: i32): void {
+  coverX = coverOf(spanX / <f32>parts);
+  coverY = coverOf(spanY / <f32>parts);
+}
+
+/** At least a pixel, and a whole number of distances between parts, so that they add up evenly. */
+function coverOf(distance: f32): f32 {
+  const held = max<f32>(distance, 1e-3);
+  return held >= 1 ? min<f32>(held, 2) : held * ceil(<f32>1 / held);
+}
+
+/** Adds light, spread evenly over a rectangle about a place, which stands in the first two lanes. */
+function addPart(plan: Plan, place: v128, light: v128): void {
+  const left = f32x4.extract_lane(place, 0) - 0.5 * coverX;
+  const top = f32x4.extract_lane(place, 1) - 0.5 * coverY;
+  const column = <i32>floor(left);
+  const row = <i32>floor(top);
+  if (<u32>column >= <u32>(plan.width - 2) || <u32>row >= <u32>(plan.height - 2)) return;
+  const firstX = min<f32>(coverX, <f32>(column + 1) - left);
+  const secondX = min<f32>(1, coverX - firstX);
+  const thirdX = coverX - firstX - secondX;
+  const firstY = min<f32>(coverY, <f32>(row + 1) - top);
+  const secondY = min<f32>(1, coverY - firstY);
+  const thirdY = coverY - firstY - secondY;
+  const even = f32x4.mul(light, f32x4.splat(<f32>1 / (coverX * coverY)));
+  const a = f32x4.mul(even, f32x4.splat(firstX));
+  const b = f32x4.mul(even, f32x4.splat(secondX));
+  const c = f32x4.mul(even, f32x4.splat(thirdX));
   const pitch = <usize>plan.width * 16;
   const at = plan.pixels + <usize>row * pitch + <usize>column * 16;
-  const under = at + pitch;
-  const lower = f32x4.mul(light, v128.shuffle<f32>(within, within, 1, 1, 1, 1));
-  const upper = f32x4.sub(light, lower);
-  const right = v128.shuffle<f32>(within, within, 0, 0, 0, 0);
-  const upperRight = f32x4.mul(upper, right);
-  const lowerRight = f32x4.mul(lower, right);
-  v128.store(at, f32x4.add(v128.load(at), f32x4.sub(upper, upperRight)));
-  v128.store(at, f32x4.add(v128.load(at, 16), upperRight), 16);
-  v128.store(under, f32x4.add(v128.load(under), f32x4.sub(lower, lowerRight)));
-  v128.store(under, f32x4.add(v128.load(under, 16), lowerRight), 16);
+  addThree(at, a, b, c, firstY);
+  addThree(at + pitch, a, b, c, secondY);
+  if (thirdY > 0) addThree(at + 2 * pitch, a, b, c, thirdY);
+}
+
+function addThree(at: usize, a: v128, b: v128, c: v128, share: f32): void {
+  const times = f32x4.splat(share);
+  v128.store(at, f32x4.add(v128.load(at), f32x4.mul(a, times)));
+  v128.store(at, f32x4.add(v128.load(at, 16), f32x4.mul(b, times)), 16);
+  v128.store(at, f32x4.add(v128.load(at, 32), f32x4.mul(c, times)), 32);
 }
 
 /** Blurs the pixels by a Gaussian, rows and then columns; `scratch` holds its weights and a copy of the pixels. */

@@ -100,7 +100,7 @@ export class AffineCrossing {
 }
 
 /** Steps of a table over the cosine. */
-export const TABLE: i32 = 128;
+export const TABLE: i32 = 64;
 /** Bytes of a ray that came through: place on the sensor, weight, how near it came to an edge, and up to three crossings of the stop. */
 export const NODE: usize = 48;
 /** Most parts along each side of a cell. */

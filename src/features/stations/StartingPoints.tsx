@@ -3,29 +3,37 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useState } from 'react';
-import { applyVeil } from '../../../core/look/starting-point';
-import { VEILS } from '../../../core/stations/veil/starting-points';
-import { benchEngine, unwrap } from '../../../engine/browser/client';
-import { useDesk } from '../../../state/desk-store';
-import { useShot } from '../../../state/shot-store';
-import { BitmapPicture } from '../../common';
-import { benchLook, reportError, usePlates } from '../../session';
+import type { Look } from '../../core/look/look';
+import type { StartingPoint } from '../../core/look/starting-point';
+import { benchEngine, unwrap } from '../../engine/browser/client';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import { BitmapPicture } from '../common';
+import { benchLook, reportError, usePlates } from '../session';
 
 /** Pixels across of a thumbnail. */
 const WIDTH = 214;
 
-/** Veils to begin from, each shown on the present plate; a click takes one, as one step that can be undone. */
-export function StartingPoints() {
-  const pictures = useTrials();
+interface StartingPointsProps {
+  points: readonly StartingPoint[];
+  apply: (look: Look, point: StartingPoint) => Look;
+  /** What of the look a starting point leaves as it is, as text: the pictures are made anew when it changes. */
+  keeps: () => string;
+}
+
+/** Looks of a station to begin from, each shown on the present plate; a click takes one, as one step that can be undone. */
+export function StartingPoints(props: StartingPointsProps) {
+  const { points, apply } = props;
+  const pictures = useTrials(props);
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, pb: 0.5 }}>
-      {VEILS.map((point) => (
+      {points.map((point) => (
         <Tooltip key={point.id} title={point.says}>
           <ButtonBase
             aria-label={`Start from ${point.name}`}
             onClick={() => {
               const { look, setLook } = useShot.getState();
-              setLook(applyVeil(look, point));
+              setLook(apply(look, point));
             }}
             sx={{
               display: 'block',
@@ -51,14 +59,11 @@ export function StartingPoints() {
 }
 
 /** Each starting point on the present plate, made one after the other whenever the picture rests. */
-function useTrials(): Readonly<Record<string, ImageBitmap>> {
+function useTrials({ points, apply, keeps }: StartingPointsProps): Readonly<Record<string, ImageBitmap>> {
   const [pictures, setPictures] = useState<Readonly<Record<string, ImageBitmap>>>({});
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  // What a starting point leaves as it is.
-  const kept = useShot(({ look }) =>
-    JSON.stringify([look.plate, look.camera, look.focus, look.film, look.veil.feed, look.veil.mode]),
-  );
+  const kept = useShot(() => keeps());
   const ready = useDesk((state) => state.phase === 'final');
   const id = card?.id;
   const width = card?.width;
@@ -66,14 +71,14 @@ function useTrials(): Readonly<Record<string, ImageBitmap>> {
     if (!ready || !id || !width) return;
     let alive = true;
     const make = async (): Promise<void> => {
-      for (const point of VEILS) {
+      for (const point of points) {
         if (!alive) return;
         const { look } = useShot.getState();
         const { bitmap } = unwrap(
           await benchEngine().show({
             lane: 'trial',
             plate: id,
-            look: applyVeil(benchLook(look), point),
+            look: apply(benchLook(look), point),
             scale: Math.min(1, WIDTH / width),
             subject: { kind: 'final' },
             viewExposure: useDesk.getState().viewExposure,
@@ -88,6 +93,6 @@ function useTrials(): Readonly<Record<string, ImageBitmap>> {
     return () => {
       alive = false;
     };
-  }, [ready, id, width, kept]);
+  }, [ready, id, width, kept, points, apply]);
   return pictures;
 }

@@ -1,0 +1,125 @@
+'use client';
+import Box from '@mui/material/Box';
+import { useEffect, useRef, useState } from 'react';
+import type { GhostPlace } from '../../core/stations/ghosts/queries';
+import { useDesk } from '../../state/desk-store';
+import { useShot } from '../../state/shot-store';
+import type { PlateCard } from '../session';
+import { useGhostTable } from '../stations';
+import type { Layout } from './placement';
+
+/** A press that moves farther pans the picture. */
+const CLICK = 4;
+
+/** Whether a place of the frame lies in the ellipse that fills a ghost's rectangle. */
+export function isInGhost({ x, y, width, height }: GhostPlace, at: { x: number; y: number }): boolean {
+  const u = (at.x - x - width / 2) / (width / 2 || 1e-6);
+  const v = (at.y - y - height / 2) / (height / 2 || 1e-6);
+  return u * u + v * v <= 1;
+}
+
+/** The ghost at a place: of those that lie there, the smallest. */
+export function ghostAt(places: readonly GhostPlace[], at: { x: number; y: number }): GhostPlace | undefined {
+  return places
+    .filter((place) => isInGhost(place, at))
+    .sort((a, b) => a.width * a.height - b.width * b.height)[0];
+}
+
+/** Names the ghost under the pointer; a click chooses it. The chosen one is outlined. */
+export function GhostMarks({ layout, card }: { layout: Layout; card: PlateCard }) {
+  const isShown = useDesk(({ station, dragging }) => station === 'ghosts' && !dragging);
+  const on = useShot(({ look }) => look.ghosts.on);
+  if (!isShown || !on) return null;
+  return <Marks layout={layout} card={card} />;
+}
+
+function Marks({ layout, card }: { layout: Layout; card: PlateCard }) {
+  const places = useGhostTable()?.places;
+  const chosen = useDesk((state) => state.ghost);
+  const set = useDesk((state) => state.set);
+  const [under, setUnder] = useState<GhostPlace>();
+  const surface = useRef<HTMLDivElement>(null);
+  const pressed = useRef<{ x: number; y: number } | null>(null);
+  const { frame } = card;
+  useEffect(() => {
+    const host = surface.current?.parentElement;
+    if (!host || !places) return;
+    const find = (event: PointerEvent): GhostPlace | undefined => {
+      const box = host.getBoundingClientRect();
+      return ghostAt(places, {
+        x: ((event.clientX - box.left - layout.left) / layout.zoom - frame.x) / frame.width,
+        y: ((event.clientY - box.top - layout.top) / layout.zoom - frame.y) / frame.height,
+      });
+    };
+    const move = (event: PointerEvent): void => setUnder(find(event));
+    const leave = (): void => setUnder(undefined);
+    const down = (event: PointerEvent): void => {
+      pressed.current = { x: event.clientX, y: event.clientY };
+    };
+    const up = (event: PointerEvent): void => {
+      const from = pressed.current;
+      pressed.current = null;
+      const isOnPicture = event.target === host || event.target instanceof HTMLCanvasElement;
+      if (!from || !isOnPicture) return;
+      if (Math.hypot(event.clientX - from.x, event.clientY - from.y) > CLICK) return;
+      const found = find(event);
+      if (found) set({ ghost: found.name === useDesk.getState().ghost ? null : found.name });
+    };
+    host.addEventListener('pointermove', move);
+    host.addEventListener('pointerleave', leave);
+    host.addEventListener('pointerdown', down);
+    host.addEventListener('pointerup', up);
+    return () => {
+      host.removeEventListener('pointermove', move);
+      host.removeEventListener('pointerleave', leave);
+      host.removeEventListener('pointerdown', down);
+      host.removeEventListener('pointerup', up);
+    };
+  }, [places, layout, frame, set]);
+  const shown = [
+    ...(places ?? []).filter(({ name }) => name === chosen).map((place) => ({ place, colour: '#e8a33d' })),
+    ...(under && under.name !== chosen ? [{ place: under, colour: '#d6d6d6' }] : []),
+  ];
+  const x = (share: number): number => layout.left + (frame.x + share * frame.width) * layout.zoom;
+  const y = (share: number): number => layout.top + (frame.y + share * frame.height) * layout.zoom;
+  return (
+    <Box ref={surface} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', overflow: 'hidden' }}>
+      <Box component="svg" aria-hidden sx={{ width: '100%', height: '100%', display: 'block' }}>
+        {shown.map(({ place, colour }) => {
+          const middle = { x: x(place.x + place.width / 2), y: y(place.y + place.height / 2) };
+          return (
+            <g key={`${place.light} ${place.name}`}>
+              <ellipse
+                cx={middle.x}
+                cy={middle.y}
+                rx={Math.abs(x(place.width) - x(0)) / 2}
+                ry={Math.abs(y(place.height) - y(0)) / 2}
+                fill="none"
+                stroke={colour}
+                strokeDasharray="4 3"
+              />
+              <text
+                x={middle.x}
+                y={middle.y + 4}
+                textAnchor="middle"
+                fill={colour}
+                fontSize={11}
+                style={{ paintOrder: 'stroke', stroke: '#161616', strokeWidth: 3 }}
+              >
+                ghost {place.name}
+              </text>
+            </g>
+          );
+        })}
+      </Box>
+      {under && (
+        <Box
+          role="status"
+          sx={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
+        >
+          Ghost {under.name} of {under.light}
+        </Box>
+      )}
+    </Box>
+  );
+}
