@@ -21,7 +21,7 @@ function sharedAnswer<T>(): (key: string, ask: () => Promise<T>) => Promise<T> {
   };
 }
 
-const shareLights = sharedAnswer<ResolvedLight[]>();
+const shareLights = sharedAnswer<{ lights: ResolvedLight[] }>();
 const shareTable = sharedAnswer<PageResult<GhostTable>>();
 
 /** The open plate that is on the bench, by the engine's id. */
@@ -48,11 +48,12 @@ export function useLights(): ResolvedLight[] | undefined {
     look.plate,
     look.masks,
   ]);
-  return useLatest(plate && on ? key : undefined, () =>
+  const answer = useLatest(plate && on ? key : undefined, () =>
     shareLights(key, () =>
       askBench({ name: 'ghostLights', look: useShot.getState().look, input: {}, plate: plate! }),
     ),
   );
+  return answer?.lights;
 }
 
 /** All ghosts of the lens for the light that is worked on. Asked for while no hand moves. */

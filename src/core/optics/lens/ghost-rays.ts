@@ -24,8 +24,9 @@ export function lightDirection(tangentX: number, tangentY: number): Triple {
   return [-tangentX / length, -tangentY / length, 1 / length];
 }
 
-/** Tables of what goes on at surfaces, by lens: they are the same for all ghosts. */
-const tables = new WeakMap<LensDesign, Map<string, Float32Array>>();
+/** Tables of what goes on at surfaces, by all that they depend on: the same for every ghost and every light. */
+const tables = new Map<string, Float32Array>();
+const MOST_TABLES = 6000;
 
 interface Passage {
   from: number;
@@ -35,20 +36,19 @@ interface Passage {
 }
 
 function passageTable(
-  { design, coating }: MountedLens,
+  { coating }: MountedLens,
   { from, to, reflects, wavelength }: Passage,
 ): Float32Array | undefined {
   if (from === to) return undefined;
-  const known = tables.get(design) ?? new Map<string, Float32Array>();
-  tables.set(design, known);
   const key = [from, to, reflects, wavelength, coating.coating, coating.coatingWavelength].join(' ');
-  const found = known.get(key);
+  const found = tables.get(key);
   if (found) return found;
   const table = Float32Array.from({ length: TABLE_STEPS + 1 }, (_, k) => {
     const share = reflectance({ from, to, cosine: k / TABLE_STEPS, wavelength }, coating);
     return reflects ? share : 1 - share;
   });
-  known.set(key, table);
+  if (tables.size >= MOST_TABLES) tables.clear();
+  tables.set(key, table);
   return table;
 }
 

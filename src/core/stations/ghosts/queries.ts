@@ -70,8 +70,9 @@ const frameOf = (context: QueryContext) => {
 };
 
 /** The lights of a look, as the plate lets them shine. */
-const ghostLights: StationQuery<object, ResolvedLight[]> = (look, _input, context) =>
-  resolveLights(look, { plate: context.plate(), cache: context.cache });
+const ghostLights: StationQuery<object, { lights: ResolvedLight[] }> = async (look, _input, context) => ({
+  lights: await resolveLights(look, { plate: context.plate(), cache: context.cache }),
+});
 
 /** All ghosts of the lens for one light, by brightness, with their pictures. */
 const ghostTable: StationQuery<{ light: number }, GhostTable> = async (look, { light }, context) => {
