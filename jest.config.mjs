@@ -2,7 +2,7 @@
 const shared = {
   transform: {
     '@jsquash/.+\\.js$': '<rootDir>/scripts/jest-module.cjs',
-    '^.+\\.[jt]sx?$': [
+    '^.+\\.m?[jt]sx?$': [
       '@swc/jest',
       {
         jsc: {
@@ -14,7 +14,7 @@ const shared = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|three|@dnd-kit)/)',
+    '/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|three|@dnd-kit|property-graph|@gltf-transform|ktx-parse)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/.next/', '<rootDir>/dist/'],
 };

@@ -159,7 +159,7 @@ await page.keyboard.press('4');
 await page.keyboard.press('w');
 await shoot('wipe');
 await page.keyboard.press('w');
-await page.keyboard.press('5');
+await page.keyboard.press('6');
 await shoot('film');
 await page.keyboard.press('Control+p');
 await page.getByRole('dialog', { name: 'Print' }).getByRole('checkbox').check();

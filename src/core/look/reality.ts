@@ -8,7 +8,7 @@ import {
   type Look,
   type StationId,
 } from './look';
-import { PLACE, type NumberMeta, type RealLensBand, type Setting } from '../settings/setting';
+import { NAME, PLACE, type NumberMeta, type RealLensBand, type Setting } from '../settings/setting';
 
 /** What of the picture the look was computed on is asked about. */
 export interface Measured {
@@ -42,7 +42,13 @@ export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
   const found = SETTINGS.flatMap((setting) => expandLists(look, setting)).flatMap((setting) =>
     setting.kind === 'number' && setting.band ? checkBand(look, setting, setting.band) : [],
   );
-  return [...found, ...checkFocusDistance(look), ...checkTotalGlare(look), ...checkFedPixels(look, measured)];
+  return [
+    ...found,
+    ...checkFocusDistance(look),
+    ...checkTotalGlare(look),
+    ...checkFlaringLights(look),
+    ...checkFedPixels(look, measured),
+  ];
 }
 
 /** The look with findings brought back, as far as settings do it. */
@@ -54,8 +60,14 @@ export function applyRemedies(look: Look, findings: readonly Finding[]): Look {
 
 /** The settings that one stands for: of a list, one for each thing in it. */
 function expandLists(look: Look, setting: Setting): Setting[] {
-  if (!setting.path.includes(PLACE)) return [setting];
-  return look.veil.stack.map((_, place) => settingAt(setting.path.replace(PLACE, `[${place}]`)));
+  if (setting.path.includes(`.${NAME}.`)) return [];
+  const at = setting.path.indexOf(PLACE);
+  if (at < 0) return [setting];
+  const list = setting.path
+    .slice(0, at)
+    .split('.')
+    .reduce<unknown>((node, key) => (node as Record<string, unknown>)[key], look);
+  return (list as unknown[]).map((_, place) => settingAt(setting.path.replace(PLACE, `[${place}]`)));
 }
 
 const BLOOM_AMOUNT = 'veil.bloom.amount';
@@ -106,11 +118,52 @@ function affectsPicture(look: Look, path: string): boolean {
     if (path === 'veil.bloom.falloff' && look.veil.bloom.law !== 'power') return false;
     return spreads(look, part);
   }
+  if (path.startsWith('ghosts.')) return ghostsAffectPicture(look, path);
   if (path.startsWith('focus.')) return look.focus.on;
   if (path.startsWith('camera.') || /^pupil\.\w+$/.test(path)) return look.focus.on || spikes;
   // What lies in the pupil shows in spikes, and in blurred highlights if it is to.
   if (path.startsWith('pupil.')) return spikes || (look.focus.on && look.focus.marks);
   return true;
+}
+
+/** Lights of the list that have ghosts. */
+const flaringLights = ({ ghosts }: Look): number[] =>
+  ghosts.lights.flatMap(({ on, flare }, index) => (on && flare > 0 ? [index] : []));
+
+function ghostsAffectPicture(look: Look, path: string): boolean {
+  const { ghosts } = look;
+  if (!ghosts.on || (flaringLights(look).length === 0 && !ghosts.find.on)) return false;
+  if (path === 'ghosts.coatingWavelength') return ghosts.coating === 'single';
+  if (path === 'ghosts.find.count') return ghosts.find.on;
+  return true;
+}
+
+/** Photographs show the flare of one light, seldom of two or three (common practice). */
+const MOST_FLARING = 3;
+
+/** Lights that are placed flare as those do that are found; the faintest are the first to do without. */
+function checkFlaringLights(look: Look): Finding[] {
+  const { ghosts } = look;
+  const listed = flaringLights(look);
+  const all = listed.length + (ghosts.find.on ? ghosts.find.count : 0);
+  if (!ghosts.on || ghosts.amount === 0 || listed.length === 0 || all <= MOST_FLARING) return [];
+  const faintest = [...listed].sort((a, b) => ghosts.lights[a]!.gain - ghosts.lights[b]!.gain);
+  return [
+    {
+      path: `ghosts.lights[${faintest[0]!}].flare`,
+      station: 'ghosts',
+      label: 'Lights that flare',
+      value: `${all} lights`,
+      band: `up to ${MOST_FLARING}`,
+      source: 'common practice',
+      why: 'in photographs one light flares, seldom two or three: more look synthetic',
+      remedy: {
+        changes: faintest
+          .slice(0, Math.min(all - MOST_FLARING, listed.length))
+          .map((index) => [`ghosts.lights[${index}].flare`, 0] as const),
+      },
+    },
+  ];
 }
 
 /** A lens cannot be focused at its focal length or nearer: the image would lie at infinity. */

@@ -33,6 +33,16 @@ export interface PupilMarks {
 export const ARRANGEMENTS = ['random', 'parallel', 'radial', 'square', 'hexagonal'] as const;
 export type Arrangement = (typeof ARRANGEMENTS)[number];
 
+/** A pupil with nothing in it. */
+export const NO_MARKS: PupilMarks = {
+  obstruction: 0,
+  dust: { amount: 0, size: 0.01, seed: 1 },
+  scratches: { count: 0, width: 0.001, length: 0.1, arrangement: 'random', seed: 1 },
+  fibres: { count: 0, length: 0.1, width: 0.001, seed: 1 },
+  ring: { count: 0, width: 0.1 },
+  grating: { lines: 0, depth: 0 },
+};
+
 /** Whether anything but its blades and what is held back in its middle lies in a pupil. */
 export function hasMarks({
   mask,

@@ -214,7 +214,7 @@ export async function flareLight(
   const aspect = frame.width / frame.height;
   const { sensorWidth } = look.camera;
   const half = Math.hypot(sensorWidth, sensorWidth / aspect) / 2;
-  const ranked = await ghostsOfLens(look, half, context.cache);
+  const ranked = await ghostsOfLens(look, half, context);
   const kept = keptGhosts(look, ranked, sensorWidth / aspect);
   // A pixel at a scale is a mean of full-size ones.
   const gain = look.ghosts.amount * frame.scale ** 2;

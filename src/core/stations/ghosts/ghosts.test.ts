@@ -194,7 +194,7 @@ describe('ghosts on the bench', () => {
     const made = async (...more: string[]): Promise<number> =>
       sum((await behind(more.reduce(assignSetting, look), dark)).total[1]) - 0.1 * WIDTH * HEIGHT;
     const context = contextOf(dark);
-    const { name } = (await ghostsOfLens(look, 20, context.cache))[0]!;
+    const { name } = (await ghostsOfLens(look, 20, context))[0]!;
     const all = await made();
     const solo = await made(`ghosts.pairs.${name}.solo=true`);
     expect(solo).toBeLessThan(all);

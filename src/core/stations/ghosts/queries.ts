@@ -79,13 +79,13 @@ const ghostTable: StationQuery<{ light: number }, GhostTable> = async (look, { l
   const { aspect } = frameOf(context);
   const { sensorWidth } = look.camera;
   const height = sensorWidth / aspect;
-  const ranked = await ghostsOfLens(look, Math.hypot(sensorWidth, height) / 2, context.cache);
+  const flareContext = { ...context, kernels: { ghosts: context.ghosts } };
+  const ranked = await ghostsOfLens(look, Math.hypot(sensorWidth, height) / 2, flareContext);
   const kept = keptGhosts(look, ranked, height);
   const lights = (await resolveLights(look, { plate: context.plate(), cache: context.cache })).filter(
     ({ flux, flare }) => luminance(...flux) * flare > 0,
   );
   const own = lights[light] ?? lights[0] ?? SAMPLE;
-  const flareContext = { ...context, kernels: { ghosts: context.ghosts } };
   // Each by itself, as the surfaces reflect it: white, and nothing in front of the light.
   const bare = { ...own, flux: [1, 1, 1] as ResolvedLight['flux'], visibility: 1, flare: 1 };
   const plain = { ...look, ghosts: { ...look.ghosts, pairs: {} } };

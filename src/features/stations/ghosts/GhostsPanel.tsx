@@ -1,4 +1,5 @@
 'use client';
+import Box from '@mui/material/Box';
 import { SETTINGS } from '../../../core/look/look';
 import { applyFlare } from '../../../core/look/starting-point';
 import { FLARES } from '../../../core/stations/ghosts/starting-points';
@@ -30,10 +31,17 @@ export function GhostsPanel() {
   const air = useShot((state) => state.look.ghosts.air.amount);
   const mirrors = useShot((state) => state.look.ghosts.mirror.length);
   const lights = useShot((state) => state.look.ghosts.lights.length);
+  const hasNone = useShot(({ look: { ghosts } }) => ghosts.lights.length === 0 && !ghosts.find.on);
   const hidden = coating === 'single' ? [] : ['ghosts.coatingWavelength'];
   return (
     <>
-      <Group title="Starting points" open={false}>
+      {hasNone && (
+        <Box sx={{ fontSize: 11, color: 'text.secondary', py: 0.75 }}>
+          Ghosts need a light: start from a flare, which takes the brightest spot of the picture, place a
+          light, or bring some in from a file.
+        </Box>
+      )}
+      <Group title="Starting points" open={hasNone}>
         <StartingPoints points={FLARES} apply={applyFlare} keeps={keepsOf} />
       </Group>
       <Group title="Lens" paths={LENS}>
