@@ -41,7 +41,7 @@ export function airLight(
     const distance = Math.min(FAR, distanceOf(light, at, scene));
     const radius = Math.max(light.size / 2, LEAST_RADIUS) * frame.height;
     const glow = (r: number, d: number): number => {
-      const t = Math.hypot(r, radius) / focal;
+      const t = Math.sqrt(r * r + radius * radius) / focal;
       return airlight(t, d) * Math.exp(-r / reach);
     };
     const all = discIntegral((r) => glow(r, Infinity), reach, radius);

@@ -1,6 +1,5 @@
 import type { Triple } from '../../color/primaries';
 import { bilinearSampler } from '../../image/bilinear';
-import { gaussianWeights } from '../../image/gaussian-blur';
 import type { Rectangle } from '../../image/rectangle';
 import { blackRgb, type Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
@@ -19,9 +18,19 @@ const CLOSING = 8;
 
 /** Brightness of an unhindered shaft by the distance from its light: `exp(-r / length) / r`, all of it together 1. */
 export function shaftProfile(length: number, radius: number): (distance: number) => number {
-  const density = (r: number): number => Math.exp(-r / length) / Math.hypot(r, radius);
+  const density = (r: number): number => Math.exp(-r / length) / Math.sqrt(r * r + radius * radius);
   const all = discIntegral(density, length, radius);
   return (r) => density(r) / all;
+}
+
+/** A function of the distance, read between its values at steps of half a pixel. */
+function tabulated(values: (distance: number) => number, most: number): (distance: number) => number {
+  const table = Float64Array.from({ length: Math.ceil(2 * most) + 2 }, (_, k) => values(k / 2));
+  return (r) => {
+    const at = 2 * r;
+    const below = Math.floor(at);
+    return table[below]! + (at - below) * (table[below + 1]! - table[below]!);
+  };
 }
 
 /** Integral over the plane of a density that falls off about over `length` and is smooth over `radius`, by logarithmic steps. */
@@ -93,10 +102,14 @@ function castShadows(
     const angle = from + (k + 0.5) * angleStep;
     const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
     let shadow = 0;
+    let wasInside = false;
     for (let d = 0; d < distances; d++) {
       const r = nearest + d * step;
       const [x, y] = [at.x + r * cos, at.y + r * sin];
       const isInside = x >= 0 && y >= 0 && x < width && y < height;
+      // Beyond the picture nothing is looked at any more.
+      if (wasInside && !isInside) break;
+      wasInside = isInside;
       const cut = isInside ? 1 - sample(x - 0.5, y - 0.5) : 0;
       shadow = Math.max(cut, shadow * keep);
       values[k * distances + d] = shadow;
@@ -113,25 +126,47 @@ function castShadows(
   };
 }
 
+/** Boxes that are blurred by in turn: their sum is smooth, and hardly different from a Gaussian. */
+const BOXES = 3;
+
 /** Blurs shadows about their light, by a standard deviation in radians. A full turn goes round. */
-function softenShadows(
-  { values, angles, distances, angleStep, ...rest }: Shadows,
-  deviation: number,
-): Shadows {
-  const weights = gaussianWeights(deviation / angleStep);
-  const reach = (weights.length - 1) / 2;
-  if (reach < 1) return { values, angles, distances, angleStep, ...rest };
+function softenShadows(shadows: Shadows, deviation: number): Shadows {
+  const { angles, angleStep, distances } = shadows;
+  // The variance of a box of an odd width is (w^2 - 1) / 12.
+  const width = Math.sqrt((12 * (deviation / angleStep) ** 2) / BOXES + 1);
+  const reach = Math.min(Math.floor(angles / 2), Math.round((width - 1) / 2));
+  if (reach < 1) return shadows;
   const isRound = angles * angleStep > 2 * Math.PI - 1e-6;
+  let { values } = shadows;
+  for (let box = 0; box < BOXES; box++) values = boxBlur(values, angles, distances, reach, isRound);
+  return { ...shadows, values };
+}
+
+/** The mean of each line and `reach` to either side of it, by a running sum. */
+function boxBlur(
+  values: Float32Array,
+  angles: number,
+  distances: number,
+  reach: number,
+  isRound: boolean,
+): Float32Array {
+  const line = (k: number): number =>
+    (isRound ? (k + angles) % angles : Math.min(angles - 1, Math.max(0, k))) * distances;
+  const sums = new Float64Array(distances);
   const out = new Float32Array(values.length);
-  for (let k = 0; k < angles; k++)
-    for (let w = -reach; w <= reach; w++) {
-      const other = isRound
-        ? (k + w + 2 * angles * reach) % angles
-        : Math.min(angles - 1, Math.max(0, k + w));
-      const weight = weights[w + reach]!;
-      for (let d = 0; d < distances; d++) out[k * distances + d]! += weight * values[other * distances + d]!;
+  const share = 1 / (2 * reach + 1);
+  for (let k = -reach; k <= reach; k++) {
+    const at = line(k);
+    for (let d = 0; d < distances; d++) sums[d]! += values[at + d]!;
+  }
+  for (let k = 0; k < angles; k++) {
+    const [here, coming, going] = [k * distances, line(k + reach + 1), line(k - reach)];
+    for (let d = 0; d < distances; d++) {
+      out[here + d] = sums[d]! * share;
+      sums[d]! += values[coming + d]! - values[going + d]!;
     }
-  return { values: out, angles, distances, angleStep, ...rest };
+  }
+  return out;
 }
 
 /** What reads shadows at a place relative to the light, between directions and distances. */
@@ -176,7 +211,7 @@ export function shaftLight(
     const cast = castShadows(open, width, height, at, pixel, (decay * CLOSING) / reach);
     const shadowAt = shadowReader(softenShadows(cast, (softness * Math.PI) / 180));
     const radius = Math.max(light.size / 2, LEAST_RADIUS) * frame.height;
-    const profile = shaftProfile(reach, radius);
+    const profile = tabulated(shaftProfile(reach, radius), spanOf(at, width, height).farthest + 2);
     const colour = tintOf(tint).map((value, c) => value * light.flux[c]! * strength) as Triple;
     addAround(out, width, height, at, (x, y, r) => profile(r) * (1 - shadowAt(x, y, r)), colour);
   }

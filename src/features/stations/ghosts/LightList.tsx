@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useRef } from 'react';
+import { parseLook } from '../../../core/look/look';
 import { linearToHex } from '../../../core/color/hex';
 import { luminance } from '../../../core/color/primaries';
 import { LIGHT_EXTENSIONS } from '../../../core/formats/lights/space-light';
@@ -9,7 +10,7 @@ import { MOST_LIGHTS } from '../../../core/stations/ghosts/settings';
 import { type ResolvedLight } from '../../../core/stations/ghosts/light-place';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { EntryList, pathsBelow, putEntries, Rows } from '../../controls';
+import { EntryList, pathsBelow, Rows } from '../../controls';
 import { bringInLights } from '../../session';
 import { useLights } from '../use-ghosts';
 
@@ -38,8 +39,9 @@ function taken({ name, x, y, flux, size, distance }: ResolvedLight): object {
 export function takeFound(found: readonly ResolvedLight[]): void {
   const { look, setLook } = useShot.getState();
   const lights = [...look.ghosts.lights, ...found.map(taken)].slice(0, MOST_LIGHTS);
-  setLook({ ...look, ghosts: { ...look.ghosts, find: { ...look.ghosts.find, on: false } } });
-  putEntries('ghosts.lights', lights);
+  setLook(
+    parseLook({ ...look, ghosts: { ...look.ghosts, lights, find: { ...look.ghosts.find, on: false } } }),
+  );
   useDesk.getState().set({ light: look.ghosts.lights.length });
 }
 
