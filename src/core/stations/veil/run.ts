@@ -8,7 +8,7 @@ import type { Look } from '../../look/look';
 import { blendOf } from './blend';
 import { applyScatter } from './composite';
 import { computeFeed, type CachedFeed } from './fed-light';
-import { glowOfLights, glowReads, hasFeedingLights } from './light-glow';
+import { glowOfLights, glowReads, hasFeedingLights } from './fed-by-lights';
 import { veilParts, type VeilPart } from './parts';
 import { spikeSqueeze } from './parts/spikes';
 import { scatterFeed } from './scatter';
