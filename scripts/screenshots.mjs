@@ -68,9 +68,6 @@ await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
 await page.keyboard.press('Control+z');
 await down(0);
-await page.getByRole('button', { name: 'Look at depth' }).click();
-await shoot('depth');
-await page.keyboard.press('Escape');
 // A print of the demo stands in for a photograph.
 const photo = join(mkdtempSync(join(tmpdir(), 'bokelux-')), 'evening.png');
 spawnSync(process.execPath, [
@@ -102,9 +99,6 @@ await type('Pupil Blades', '6');
 await page.keyboard.press('2');
 await page.mouse.move(870, 462);
 await shoot('focus');
-await page.keyboard.press('o');
-await shoot('in-focus');
-await page.keyboard.press('o');
 await down(170);
 await page.waitForTimeout(600);
 await shoot('plan-view');
@@ -159,6 +153,24 @@ await page.keyboard.press('4');
 await page.keyboard.press('w');
 await shoot('wipe');
 await page.keyboard.press('w');
+await page.keyboard.press('5');
+await page.waitForTimeout(5000);
+await page.getByRole('button', { name: 'Start from Coated prime, violet' }).click();
+await settled();
+await page.getByRole('button', { name: 'Take over' }).click();
+await down(560);
+await page.mouse.move(330, 340);
+await page.waitForTimeout(2000);
+await shoot('ghosts');
+await page
+  .getByTestId('ghost-table')
+  .getByRole('button', { name: /^Ghost / })
+  .first()
+  .click();
+await down(9000);
+await page.waitForTimeout(1500);
+await shoot('ghost-table');
+for (let steps = 0; steps < 2; steps++) await page.keyboard.press('Control+z');
 await page.keyboard.press('6');
 await shoot('film');
 await page.keyboard.press('Control+p');

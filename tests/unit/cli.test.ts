@@ -313,6 +313,58 @@ describe('bokelux render', () => {
   });
 });
 
+describe('bokelux render with ghosts', () => {
+  const lens = {
+    id: 'two-surfaces',
+    focalLength: 50,
+    fNumber: 4,
+    semiFieldDeg: 20,
+    surfaces: [
+      { radius: 40, thickness: 4, nd: 1.5168, vd: 64.2, semiAperture: 8 },
+      { radius: null, thickness: 5, nd: 1, vd: null, semiAperture: 8 },
+      { radius: null, thickness: 70, nd: 1, vd: null, semiAperture: 6, stop: true },
+    ],
+  };
+
+  it('takes a lens and lights in space from files, and prints the ghosts of each light', async () => {
+    writeFileSync(at('lens.json'), JSON.stringify(lens));
+    writeFileSync(at('lights.csv'), 'frame,name,x,y,z,gain\n1,Sun,-1,0.5,-5,100000\n3,Sun,1,0.5,-5,100000\n');
+    const out = async (frame: string): Promise<Picture> => {
+      const args = ['--lens', at('lens.json'), '--lights', at('lights.csv'), '--frame', frame];
+      const sets = ['ghosts.on=true', 'ghosts.perLight=true', 'ghosts.coating=bare'].flatMap((set) => [
+        '--set',
+        set,
+      ]);
+      await bokelux('render', at('half.exr'), ...args, ...sets, '--separations', '--out', at('sun.exr'));
+      return read('sun.exr');
+    };
+    const middle = (picture: Picture): number => {
+      const plane = channelFloats(picture.channels.get('ghosts.lights[0].G')!);
+      return plane.reduce((all, value, i) => all + value * (i % SIDE), 0) / sum(plane);
+    };
+    const [left, right] = [middle(await out('1')), middle(await out('3'))];
+    // The same light on the other side: mirrored, whichever side its only ghost takes.
+    expect(left + right).toBeCloseTo(SIDE - 1, 0);
+    expect(Math.abs(left - right)).toBeGreaterThan(2);
+  });
+
+  it('refuses a lens with its surface named, and a table with its column', async () => {
+    const bad = {
+      ...lens,
+      surfaces: lens.surfaces.map((surface, k) => (k === 1 ? { ...surface, nd: 0.2 } : surface)),
+    };
+    writeFileSync(at('bad.json'), JSON.stringify(bad));
+    const refused = await bokelux('render', at('half.exr'), '--lens', at('bad.json'), '--out', at('no.exr'));
+    expect(refused.code).toBe(3);
+    expect(refused.err).toMatch(/surface 1, nd/);
+    writeFileSync(at('bad.csv'), 'name,x,y\nA,1,2\n');
+    const table = await bokelux('render', at('half.exr'), '--lights', at('bad.csv'), '--out', at('no.exr'));
+    expect(table.code).toBe(3);
+    expect(table.err).toMatch(/no column z/);
+    expect(existsSync(at('no.exr'))).toBe(false);
+  });
+});
+
 describe('bokelux demo', () => {
   it('writes the demo shot, and its look fits', async () => {
     const { code } = await bokelux('demo', at('demo'));

@@ -112,10 +112,15 @@ describe('keys of the caches', () => {
     EVERYTHING.reduce(assignSetting, defaultLook()),
     LENS_DESIGNS.get('triplet-f5')!,
   );
-  // Spikes take most of the time, and only some settings reach them.
+  // Spikes and ghosts take most of the time, and only some settings reach them.
   const withoutSpikes = assignSetting(everything, 'veil.spikes.on=false');
-  const baseFor = (path: string): Look =>
-    /^(pupil|camera|veil\.spikes|veil\.edge)/.test(path) ? everything : withoutSpikes;
+  const withoutGhosts = assignSetting(everything, 'ghosts.on=false');
+  const withoutBoth = assignSetting(withoutSpikes, 'ghosts.on=false');
+  const baseFor = (path: string): Look => {
+    if (/^(pupil|camera)/.test(path)) return everything;
+    if (/^veil\.(spikes|edge)/.test(path)) return withoutGhosts;
+    return /^(ghosts|plate|masks|focus\.depth|veil\.feed)/.test(path) ? withoutSpikes : withoutBoth;
+  };
   const warm = new ContentCache(1e9);
   const run = (look: Look, cache: ContentCache): Promise<Evaluation> => {
     const context: StationContext = { ...shared, cache, image: (name) => IMAGES[name] };
@@ -124,6 +129,8 @@ describe('keys of the caches', () => {
   beforeAll(async () => {
     await run(everything, warm);
     await run(withoutSpikes, warm);
+    await run(withoutGhosts, warm);
+    await run(withoutBoth, warm);
   });
 
   const settings = SETTINGS.map((setting) => ({

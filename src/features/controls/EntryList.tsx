@@ -20,7 +20,7 @@ function listAt(path: ListPath): readonly unknown[] {
 }
 
 /** Puts other entries into a list of the look, as one step. What an entry leaves out takes its default. */
-export function putEntries(path: ListPath, next: readonly unknown[]): void {
+function putEntries(path: ListPath, next: readonly unknown[]): void {
   const { look, setLook } = useShot.getState();
   const [section, list] = path.split('.') as ['veil', 'stack'];
   setLook(parseLook({ ...look, [section]: { ...look[section], [list]: next } }));

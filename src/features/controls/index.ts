@@ -1,7 +1,7 @@
 export { Chart, loadCharts } from './Chart';
 export { SELECT_SX } from './ChoiceRow';
 export { CurveEditor } from './CurveEditor';
-export { EntryList, putEntries } from './EntryList';
+export { EntryList } from './EntryList';
 export { Group } from './Group';
 export { HistogramChart } from './HistogramChart';
 export { NumberField, type NumberSetting } from './NumberRow';

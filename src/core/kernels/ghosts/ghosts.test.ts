@@ -9,7 +9,7 @@ import type { GhostBounds, GhostDrawing, GhostRays } from '.';
 import { wasmGhosts } from './wasm';
 
 const kernel = wasmGhosts(serialRunner);
-const NODES = 33;
+const NODES = 25;
 const COLOURS = [587.5618, 450, 650] as const;
 const D = 587.5618;
 

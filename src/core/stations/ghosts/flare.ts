@@ -23,7 +23,7 @@ import { fieldTangents, tintOf, type ResolvedLight } from './light-place';
 /** Pixels across the stop's mask, at rest and while a hand moves. */
 const MASK_SIZE = { final: 256, draft: 128 };
 /** Rays along each side of a ghost, at rest and while a hand moves. */
-const NODES = { final: 33, draft: 21 };
+const NODES = { final: 25, draft: 17 };
 /** Wavelengths between which a ghost's spread is measured, nm: the middle and both ends. */
 const SURVEYED = [545, 430, 665] as const;
 /** Wavelengths at which the light's own image is measured. */

@@ -7,7 +7,7 @@ import type { StationContext } from '../../light/station';
 import { evaluate } from '../../bench/evaluate';
 import { evaluateRegion } from '../../bench/evaluate-region';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
-import { realityCheck } from '../../look/reality';
+import { applyRemedies, realityCheck } from '../../look/reality';
 import { applyFlare } from '../../look/starting-point';
 import { airlight } from './air';
 import { ghostsOfLens } from './lens';
@@ -252,6 +252,22 @@ describe('ghosts on the bench', () => {
       'ghosts.lights[1]',
       'ghosts.shafts',
     ]);
+  });
+
+  it('are told of when too many lights have them, and the faintest give way', () => {
+    const lights = [0, 1, 2, 3, 4].map((k) => `ghosts.lights[${k}].gain=${1000 + 10 * k}`);
+    const look = lookOf(...lights);
+    const [finding, ...more] = realityCheck(look).filter(({ path }) => path.startsWith('ghosts'));
+    expect(more).toEqual([]);
+    expect(finding).toMatchObject({ value: '5 lights', band: 'up to 3', station: 'ghosts' });
+    const mended = applyRemedies(look, [finding!]);
+    expect(mended.ghosts.lights.map(({ flare }) => flare)).toEqual([0, 0, 1, 1, 1]);
+    expect(realityCheck(mended).filter(({ path }) => path.startsWith('ghosts'))).toEqual([]);
+    // Lights that only feed the veil are not counted.
+    const feeding = lights.map((_, k) => `ghosts.lights[${k}].flare=${k < 2 ? 1 : 0}`);
+    expect(
+      realityCheck(lookOf(...lights, ...feeding)).filter(({ path }) => path.startsWith('ghosts')),
+    ).toEqual([]);
   });
 
   it('begin from flares within the bands', () => {

@@ -155,7 +155,7 @@ async function measureShares(
     prepared.map(({ drawing }) => drawing),
     [MIDDLE],
     mask,
-    21,
+    17,
   );
   return areas.map(([area], k) => {
     const { colours } = prepared[k]!.drawing;

@@ -161,8 +161,11 @@ const lightSettings = {
   turn: angle('Turn', 'How far a directed light is turned to the side, from facing the camera'),
   tilt: angle('Tilt', 'How far a directed light is turned up or down, from facing the camera'),
   group: text({ label: 'Group', help: 'Name of the group that it is switched, coloured and weighted with' }),
-  flare: gain('its ghosts, shafts and glow in air; at 0 the light has none'),
-  veil: gain('what it feeds the veil with: bloom, spikes, halo, streak; 0 is nothing', { default: 0 }),
+  flare: gain('its ghosts, shafts and glow in air; at 0 the light has none', { label: 'Flare' }),
+  veil: gain('what it feeds the veil with: bloom, spikes, halo, streak; 0 is nothing', {
+    label: 'Veil',
+    default: 0,
+  }),
   coveredBy: choice({
     label: 'Covered by',
     help: 'What takes the flare away: nearer surfaces in the depth, or darkness in the picture where the light is',

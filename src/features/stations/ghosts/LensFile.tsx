@@ -14,7 +14,7 @@ export function LensFile() {
   const save = (): void => {
     const design = listedDesign(useShot.getState().look);
     const text = `${JSON.stringify(lensDocument(design), null, 2)}\n`;
-    download(new TextEncoder().encode(text), `${design.id}.json`);
+    download(new Blob([text], { type: 'application/json' }), `${design.id}.json`);
   };
   return (
     <Box sx={{ display: 'flex', gap: 0.5 }}>
