@@ -285,4 +285,38 @@ describe('ghosts by real rays', () => {
       }
     for (const sum of sums) expect(sum / sums[0]!).toBeCloseTo(1, 2);
   });
+
+  it('are finite and nowhere below zero, however wide the stop and the angle', async () => {
+    for (const name of LENS_DESIGNS.keys())
+      for (const [fStop, tangent] of [
+        [0.8, 0.35],
+        [2, 0.6],
+        [22, 0.2],
+      ] as const) {
+        const lens = mount(name, fStop);
+        const direction = lightDirection(0.8 * tangent, 0.6 * tangent);
+        const rays = rankGhosts(lens, 21.6)
+          .slice(0, 12)
+          .map((ghost) => exactRays(lens, direction, ghost));
+        const bounds = await boundsOf(rays);
+        const drawings = rays.flatMap((one, k) =>
+          bounds[k]
+            ? [
+                {
+                  rays: one,
+                  bounds: bounds[k],
+                  blur: 0.05,
+                  colours: [{ wavelength: D, weight: [1, 1, -0.2] as Triple }],
+                },
+              ]
+            : [],
+        );
+        const raster = { width: 120, height: 80, pitch: 3, axisX: 60, axisY: 40 };
+        const rgb = await kernel.draw(drawings, raster, round, NODES);
+        for (const plane of rgb)
+          expect(plane.every((value) => Number.isFinite(value) && value >= 0)).toBe(true);
+        const fluxes = await kernel.measure(drawings, [D], round, NODES);
+        expect(fluxes.flat().every((value) => Number.isFinite(value) && value >= 0)).toBe(true);
+      }
+  });
 });

@@ -33,6 +33,11 @@ function storeFour(a: v128, b: v128, c: v128, d: v128, to: usize, count: i32): v
   if (count > 3) v128.store(to + 3 * NODE, v128.shuffle<f32>(highAb, highCd, 2, 3, 6, 7));
 }
 
+/** Values of rays that are not lost, and 0. */
+function kept(values: v128, lost: v128): v128 {
+  return v128.andnot(values, lost);
+}
+
 /**
  * Follows four rays through all legs by Snell's law (Spencer & Murty 1962) and stores up to `count` of them. Edges end none:
  * how far out a ray is in the tightest aperture, squared, is stored, and where it crosses the stop.
@@ -124,9 +129,10 @@ function traceFour(plan: Plan, legs: usize, startX: v128, startY: v128, to: usiz
   );
   lost = v128.or(lost, v128.or(wild, v128.or(f32x4.ne(placeX, placeX), f32x4.ne(placeY, placeY))));
   edge = v128.bitselect(f32x4.splat(LOST), edge, lost);
-  storeFour(placeX, placeY, weight, edge, to, count);
-  storeFour(stop0x, stop0y, stop1x, stop1y, to + 16, count);
-  storeFour(stop2x, stop2y, none, none, to + 32, count);
+  // What a lost ray came to is no number at times, which would spread to its neighbours even with no weight.
+  storeFour(kept(placeX, lost), kept(placeY, lost), kept(weight, lost), edge, to, count);
+  storeFour(kept(stop0x, lost), kept(stop0y, lost), kept(stop1x, lost), kept(stop1y, lost), to + 16, count);
+  storeFour(kept(stop2x, lost), kept(stop2y, lost), none, none, to + 32, count);
 }
 
 /** The same for rays near the axis, where every place is an affine image of the start. */
