@@ -1,3 +1,7 @@
+import { wasmGhosts } from '../src/core/kernels/ghosts/wasm';
+import { flareLight } from '../src/core/stations/ghosts/flare';
+import type { ResolvedLight } from '../src/core/stations/ghosts/light-place';
+import { ContentCache } from '../src/core/light/cache';
 import FFT from 'fft.js';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
@@ -398,6 +402,46 @@ await compare(
   scattered(together, 960, 540),
   'full size',
   scattered(together, 1920, 1080),
+);
+/** Ghosts of one light at f/8, those of all pairs of the double Gauss or the four brightest. */
+const lamp: ResolvedLight = {
+  name: 'lamp',
+  index: 0,
+  isFound: false,
+  x: 0.7,
+  y: 0.35,
+  flux: [1000, 1000, 1000],
+  size: 0.005,
+  distance: undefined,
+  visibility: 1,
+  flare: 1,
+  veil: 0,
+};
+const flared = (parallel: TaskRunner, draft: boolean, ...settings: string[]): (() => Promise<unknown>) => {
+  const look = ['ghosts.on=true', 'camera.fStop=8', ...settings].reduce(assignSetting, defaultLook());
+  const context = { cache: new ContentCache(1e8), kernels: { ghosts: wasmGhosts(parallel) }, draft };
+  const scale = draft ? 0.25 : 1;
+  const size = { width: 1920 * scale, height: 1080 * scale };
+  return () => flareLight(look, [lamp], size, { x: 0, y: 0, ...size, scale }, context);
+};
+const allPairs = 'ghosts.count=100';
+await compare(
+  `ghosts of 45 pairs 1920x1080, real rays, ${threads.parallel.threads} threads`,
+  flared(threads.parallel, false, allPairs),
+  'one thread',
+  flared(serialRunner, false, allPairs),
+);
+await compare(
+  'ghosts of 45 pairs 1920x1080, near the axis, one thread',
+  flared(serialRunner, false, allPairs, 'ghosts.quality=quick'),
+  'real rays',
+  flared(serialRunner, false, allPairs),
+);
+await compare(
+  'ghosts of a moved light 480x270 (draft), 4 pairs, one thread',
+  flared(serialRunner, true),
+  'full size',
+  flared(serialRunner, false),
 );
 await threads.close();
 

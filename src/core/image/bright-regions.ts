@@ -41,7 +41,12 @@ export function brightRegions([r, g, b]: Rgb, { width, height }: Size, threshold
     const row: Run[] = [];
     let at = 0;
     for (let x = 0, i = y * width; x < width; x++, i++) {
-      const light = luminance(r[i]!, g[i]!, b[i]!);
+      const red = r[i]!;
+      const green = g[i]!;
+      const blue = b[i]!;
+      // Luminance is a mean of the three: most pixels are told by comparing alone.
+      if (red <= threshold && green <= threshold && blue <= threshold) continue;
+      const light = luminance(red, green, blue);
       if (!(light > threshold)) continue;
       let run = row.at(-1);
       if (run?.to !== x) {
@@ -64,9 +69,9 @@ export function brightRegions([r, g, b]: Rgb, { width, height }: Size, threshold
       const region = regions[run.label]!;
       region.x += light * (x + 0.5);
       region.y += light * (y + 0.5);
-      region.flux[0] += r[i]!;
-      region.flux[1] += g[i]!;
-      region.flux[2] += b[i]!;
+      region.flux[0] += red;
+      region.flux[1] += green;
+      region.flux[2] += blue;
       region.pixels++;
       if (light > region.peak) [region.peak, region.brightest] = [light, i];
     }
