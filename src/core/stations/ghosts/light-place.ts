@@ -23,6 +23,8 @@ export interface ResolvedLight {
   distance: number | undefined;
   /** Share of its disc that nothing covers, 0 to 1. */
   visibility: number;
+  /** Of one that was found: share of its disc that nothing nearer covers, which its light tells of already. */
+  uncovered?: number;
   /** Multiply what ghosts, shafts and air, and the veil, take of it. */
   flare: number;
   veil: number;

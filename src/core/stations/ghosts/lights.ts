@@ -51,16 +51,17 @@ export async function resolveLights(look: Look, context: LightContext): Promise<
 /** The brightest spots of the picture as lights. One that is hardly over the threshold shines less, so that none pops up. */
 function findLights(
   look: Look,
-  { frame }: Plate,
+  plate: Plate,
   picture: Light,
   depth: Float32Array | undefined,
 ): ResolvedLight[] {
   const { threshold, count } = look.ghosts.find;
+  const { frame } = plate;
   return brightRegions(picture.total, picture, threshold)
     .slice(0, count)
     .map((region, index) => {
       const presence = smoothStep(region.peak / threshold - 1);
-      return {
+      const light: ResolvedLight = {
         name: `Found ${index + 1}`,
         index,
         isFound: true,
@@ -73,6 +74,7 @@ function findLights(
         flare: 1,
         veil: 0,
       };
+      return { ...light, uncovered: visibilityOf(light, 'depth', look, plate, picture, depth) };
     });
 }
 

@@ -19,9 +19,13 @@ const ON_PICTURE = ['x', 'y', 'distance'];
 const IN_SPACE = ['px', 'py', 'pz'];
 const DIRECTED = ['turn', 'tilt'];
 
+/** A light of which less is seen is taken as if so much were. */
+const LEAST_UNCOVERED = 0.2;
+
 /** A light that was found, as one of the list. */
-function taken({ name, x, y, flux, size, distance }: ResolvedLight): object {
-  const bright = luminance(...flux);
+function taken({ name, x, y, flux, size, distance, uncovered = 1 }: ResolvedLight): object {
+  // Its visibility counts from now on; what is seen of it now is to stay as bright.
+  const bright = luminance(...flux) / Math.max(LEAST_UNCOVERED, uncovered);
   const most = Math.max(...flux, 1e-9);
   const round = (value: number): number => Number(value.toPrecision(5));
   return {
