@@ -10,10 +10,12 @@ type MirrorSettings = Look['ghosts']['mirror'][number];
 
 /** Least blur, in pixels, for which a picture of half the size will do. */
 const COARSE = 3;
-const MOST_HALVINGS = 6;
+const MOST_HALVINGS = 8;
 /** A copy that is made smaller is blurred by so much of a pixel, so that it does not flicker. */
 const SMOOTH = 0.45;
-const LEAST_SCALE = 1e-3;
+const LEAST_SCALE = 0.01;
+/** A blur that is wider than so many pictures is even all over. */
+const WIDEST = 1.5;
 
 /** A soft copy of the feed as a filter glass throws it: scaled, moved and turned about the frame's middle, black beyond the picture. */
 export function mirrorCopy(
@@ -25,17 +27,12 @@ export function mirrorCopy(
 ): Rgb {
   const scaleX = keepOff(settings.scaleX);
   const scaleY = keepOff(settings.scaleY);
-  const sharp = (scale: number): number => (Math.abs(scale) < 1 ? SMOOTH / Math.abs(scale) : 0);
-  const blurX = Math.max((settings.blurX * frame.height) / Math.abs(scaleX), sharp(scaleX));
-  const blurY = Math.max((settings.blurY * frame.height) / Math.abs(scaleY), sharp(scaleY));
-  const halvings = Math.max(
-    0,
-    Math.min(MOST_HALVINGS, Math.floor(Math.log2(Math.min(blurX, blurY) / COARSE)) + 1),
-  );
-  const size = 2 ** halvings;
+  const blurX = blurOf(settings.blurX * frame.height, scaleX, width);
+  const blurY = blurOf(settings.blurY * frame.height, scaleY, height);
+  const [sizeX, sizeY] = [pixelSizeFor(blurX), pixelSizeFor(blurY)];
   // A border, so that what is blurred beyond the edge is not lost.
-  const [marginX, marginY] = [Math.ceil((3.5 * blurX) / size) + 1, Math.ceil((3.5 * blurY) / size) + 1];
-  const [w, h] = [Math.max(1, Math.round(width / size)), Math.max(1, Math.round(height / size))];
+  const [marginX, marginY] = [Math.ceil((3.5 * blurX) / sizeX) + 1, Math.ceil((3.5 * blurY) / sizeY) + 1];
+  const [w, h] = [Math.max(1, Math.round(width / sizeX)), Math.max(1, Math.round(height / sizeY))];
   const [across, down] = [w + 2 * marginX, h + 2 * marginY];
   const [unitX, unitY] = [width / w, height / h];
   const turn = (settings.rotation * Math.PI) / 180;
@@ -64,6 +61,17 @@ export function mirrorCopy(
       }
     return out;
   });
+}
+
+/** Deviation in the feed's pixels, before it is scaled, of a blur that is wanted after it. */
+function blurOf(wanted: number, scale: number, side: number): number {
+  const least = Math.abs(scale) < 1 ? SMOOTH / Math.abs(scale) : 0;
+  return Math.min(WIDEST * side, Math.max(wanted / Math.abs(scale), least));
+}
+
+/** Side of the pixels, in the feed's, that are fine enough for a blur: a power of two. */
+function pixelSizeFor(blur: number): number {
+  return 2 ** Math.max(0, Math.min(MOST_HALVINGS, Math.floor(Math.log2(blur / COARSE)) + 1));
 }
 
 const keepOff = (scale: number): number =>
