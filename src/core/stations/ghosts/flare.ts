@@ -13,6 +13,7 @@ import {
   spreadOf,
   type MountedLens,
 } from '../../optics/lens/ghost-rays';
+import { pathWeight } from '../../optics/lens/ghosts';
 import type { RankedGhost } from '../../optics/lens/ghost-rank';
 import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
@@ -24,6 +25,8 @@ import { fieldTangents, tintOf, type ResolvedLight } from './light-place';
 const MASK_SIZE = { final: 256, draft: 128 };
 /** Rays along each side of a ghost, at rest and while a hand moves. */
 const NODES = { final: 25, draft: 17 };
+/** Rays along each side by which it is found where a ghost lies. */
+const SURVEY_NODES = 17;
 /** Wavelengths between which a ghost's spread is measured, nm: the middle and both ends. */
 const SURVEYED = [545, 430, 665] as const;
 /** Wavelengths at which the light's own image is measured. */
@@ -100,7 +103,7 @@ async function measureDirect(
   { kernels, signal }: FlareContext,
 ): Promise<number[][]> {
   const rays = [lightDirection(0, 0), ...directions].map((direction) => exactRays(lens, direction));
-  const bounds = await kernels.ghosts.survey(rays, SURVEYED, nodes, { signal });
+  const bounds = await kernels.ghosts.survey(rays, SURVEYED, SURVEY_NODES, { signal });
   const lit = rays.flatMap((one, k) => (bounds[k] ? [{ rays: one, bounds: bounds[k] }] : []));
   const measured = await kernels.ghosts.measure(lit, DIRECT, mask, nodes, { signal });
   const values = rays.map((one) => measured[lit.findIndex(({ rays: own }) => own === one)] ?? [0, 0, 0]);
@@ -114,6 +117,47 @@ function wavelengthsFor(apart: number, blur: number): readonly SpectralSample[] 
   // Few different numbers, so that tables for wavelengths are used again.
   const steps = Math.ceil((wanted - LEAST_WAVELENGTHS) / 6);
   return bins(Math.min(MOST_WAVELENGTHS, LEAST_WAVELENGTHS + 6 * Math.max(0, steps)));
+}
+
+/** Colours whose places lie within a blur of each other are drawn in one place: their sum is as smooth as before (5e-9). */
+const MERGED_SPACING = 1;
+
+/**
+ * Wavelengths put together where a ghost's colours hardly lie apart; each keeps what the surfaces reflect of it, by the
+ * weights of rays along the axis.
+ */
+function mergeColours(
+  samples: readonly SpectralSample[],
+  apart: number,
+  blur: number,
+  weightAt: (wavelength: number) => number,
+): SpectralSample[] {
+  const places = Math.max(1, Math.ceil((2 * apart) / (MERGED_SPACING * blur)) + 1);
+  if (places >= samples.length) return [...samples];
+  const groups = Array.from({ length: places }, () => [] as SpectralSample[]);
+  samples.forEach((sample, k) => groups[Math.floor((k * places) / samples.length)]!.push(sample));
+  return groups.map((group) => {
+    const weights = group.map(({ wavelength }) => weightAt(wavelength));
+    // The place is that of the colour of which most is reflected.
+    const most = weights.indexOf(Math.max(...weights));
+    const sum: Triple = [0, 0, 0];
+    group.forEach(({ weight }, k) => {
+      for (let c = 0; c < 3; c++) sum[c]! += (weight[c]! * weights[k]!) / (weights[most]! || 1);
+    });
+    return { wavelength: group[most]!.wavelength, weight: sum };
+  });
+}
+
+/** Shares of rays along the axis that ghosts have, by lens: the same for every light. */
+const axialWeights = new WeakMap<MountedLens, Map<string, number>>();
+
+function axialWeight(lens: MountedLens, ghost: RankedGhost, wavelength: number): number {
+  const weights = axialWeights.get(lens) ?? new Map<string, number>();
+  axialWeights.set(lens, weights);
+  const key = `${ghost.name} ${wavelength}`;
+  const found = weights.get(key) ?? pathWeight(lens.design, ghost.path, lens.coating, wavelength, ghost);
+  weights.set(key, found);
+  return found;
 }
 
 const known = new Map<number, readonly SpectralSample[]>();
@@ -154,7 +198,7 @@ export async function prepareGhosts(
   const bounds = await context.kernels.ghosts.survey(
     asked.map(({ rays }) => rays),
     SURVEYED,
-    nodes,
+    SURVEY_NODES,
     { signal: context.signal },
   );
   const height = camera.sensorWidth / aspect;
@@ -167,12 +211,15 @@ export async function prepareGhosts(
     const blur = Math.hypot(ghost.diffraction, disc / 2);
     const tint = tintOf(settings.tint);
     const strength = gain * settings.gain * light.visibility * light.flare;
-    const colours = wavelengthsFor(area.apart, blur).map(({ wavelength, weight }) => ({
+    const samples = wavelengthsFor(area.apart, blur).map(({ wavelength, weight }) => ({
       wavelength,
       weight: weight.map(
         (share, c) => (share * strength * light.flux[c]! * tint[c]!) / directAt(own, wavelength),
       ) as Triple,
     }));
+    const colours = mergeColours(samples, area.apart, blur, (wavelength) =>
+      axialWeight(lens, ghost, wavelength),
+    );
     return [{ ghost, light, drawing: { rays, bounds: area, blur, colours } }];
   });
 }

@@ -7,7 +7,9 @@ const FAR: f32 = 16;
 /** A ray that met no surface, or was reflected whole. */
 const LOST: f32 = 1e8;
 
-const edgeOf = (node: usize): f32 => load<f32>(node, 12);
+function edgeOf(node: usize): f32 {
+  return load<f32>(node, 12);
+}
 
 /** How far out a ray is where it crosses the stop, at most; in semi-apertures. */
 function stopReach(node: usize, crossings: i32): f32 {
@@ -214,7 +216,9 @@ function mixFour(a: v128, b: v128, c: v128, d: v128, weights: usize): v128 {
   return f32x4.add(low, high);
 }
 
-const apart = (a: usize, b: usize, at: usize): f32 => abs(load<f32>(a + at) - load<f32>(b + at));
+function apart(a: usize, b: usize, at: usize): f32 {
+  return abs(load<f32>(a + at) - load<f32>(b + at));
+}
 
 /** The most that two of a cell's corners differ in a quantity. */
 function widest(a: usize, b: usize, c: usize, d: usize, at: usize): f32 {
