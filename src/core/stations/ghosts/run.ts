@@ -1,4 +1,4 @@
-import { LUMINANCE } from '../../color/primaries';
+import { luminanceSum } from '../../image/luminance-sum';
 import type { Rectangle } from '../../image/rectangle';
 import type { Rgb } from '../../image/rgb';
 import { withSeparation, type Light } from '../../light/light';
@@ -61,10 +61,8 @@ export const ghostEffect: StationEffect = {
       parts.push(['ghosts.mirror', mirrorVeil(look, feed.rgb, light.width, light.height, frame)]);
     }
     const result = parts.reduce((sum, [name, rgb]) => withSeparation(sum, { name, rgb }), light);
-    return {
-      light: result,
-      account: { moved: shareAdded(light, parts), lostOutsideFrame: 0, gain: 1 + shareAdded(light, parts) },
-    };
+    const moved = shareAdded(light, parts);
+    return { light: result, account: { moved, lostOutsideFrame: 0, gain: 1 + moved } };
   },
 };
 
@@ -90,16 +88,6 @@ async function flares(
 
 /** Light that was added, as a share of what came in. */
 function shareAdded(light: Light, parts: readonly Part[]): number {
-  const all = sumOf(light.total);
-  return all > 0 ? parts.reduce((sum, [, rgb]) => sum + sumOf(rgb), 0) / all : 0;
-}
-
-function sumOf(rgb: Rgb): number {
-  let sum = 0;
-  rgb.forEach((plane, c) => {
-    let part = 0;
-    for (let i = 0; i < plane.length; i++) part += plane[i]!;
-    sum += LUMINANCE[c]! * part;
-  });
-  return sum;
+  const all = luminanceSum(light.total);
+  return all > 0 ? parts.reduce((sum, [, rgb]) => sum + luminanceSum(rgb), 0) / all : 0;
 }

@@ -1,8 +1,8 @@
 import { withSeparation, type Light } from '../../light/light';
+import { luminanceSum } from '../../image/luminance-sum';
 import type { Rgb } from '../../image/rgb';
 import { scaledFrame } from '../../light/plate';
 import type { EnergyAccount, Feed, StationContext, StationEffect } from '../../light/station';
-import { LUMINANCE } from '../../color/primaries';
 import { subProgress } from '../../kernels/runtime/parallel';
 import type { Look } from '../../look/look';
 import { blendOf } from './blend';
@@ -137,16 +137,6 @@ function edgePadding(light: Light, look: Look, { plate }: StationContext): numbe
 /** Spikes go by f-stop and sensor, the glare of the eye by the angle of view. */
 function needsCamera({ veil: { bloom, spikes } }: Look): boolean {
   return (spikes.on && spikes.amount > 0) || (bloom.on && bloom.amount > 0 && bloom.law === 'eye');
-}
-
-function luminanceSum(rgb: Rgb): number {
-  let sum = 0;
-  rgb.forEach((plane, c) => {
-    let part = 0;
-    for (let i = 0; i < plane.length; i++) part += plane[i]!;
-    sum += LUMINANCE[c]! * part;
-  });
-  return sum;
 }
 
 /** Where the light went: `moved` is what was taken, as a share of all, `arrived` what came down in the frame. */
