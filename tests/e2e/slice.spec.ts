@@ -285,7 +285,7 @@ test('printing can be cancelled, and an empty shot says what to do', async ({ pa
   await openApplication(page);
   await type(page, 'Bloom Amount', '4');
   // Separations are computed for the print alone, so that it takes longer than pressing the button.
-  for (const part of ['Spikes', 'Halo ring', 'Diffusion']) await type(page, `${part} Amount`, '3');
+  await type(page, 'Spikes Amount', '30');
   await page.getByRole('button', { name: 'Print' }).click();
   const dialog = page.getByRole('dialog', { name: 'Print' });
   await chooseKind(page, 'OpenEXR float');
