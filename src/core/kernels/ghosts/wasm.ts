@@ -65,7 +65,7 @@ interface GhostGroup extends PixelArea {
 /** Blurs are rounded to so many steps an octave, so that many ghosts share one. */
 const BLUR_STEPS = 4;
 /** Ghosts that one task draws, at most. */
-const MOST_IN_GROUP = 8;
+const MOST_IN_GROUP = 3;
 
 /** Puts ghosts together by their blurs, each group on the coarsest level that is fine enough for it. */
 function groupGhosts(ghosts: readonly GhostDrawing[], raster: GhostRaster): GhostGroup[] {
