@@ -1,5 +1,6 @@
 export { BitmapPicture } from './BitmapPicture';
 export { fieldFrame } from './field-frame';
+export { FileButton } from './FileButton';
 export { FigureLine } from './FigureLine';
 export { PanelBoundary } from './PanelBoundary';
 export { Pill } from './Pill';

@@ -8,7 +8,9 @@ import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot, type Gesture } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { useLights } from '../stations';
-import type { Layout } from './placement';
+import { ARROW_KEYS } from './arrow-keys';
+import { HANDLE_SURFACE } from './handle-surface';
+import { frameMapping, type Layout } from './placement';
 
 /** Distance from the viewer's edge at which the handle of a light outside it stands, screen pixels. */
 const INSET = 14;
@@ -17,12 +19,6 @@ const STEP = 2;
 const LONG_STEP = 20;
 /** Farthest place that a light can have, in pictures. */
 const FARTHEST = 50;
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 type LightSettings = Look['ghosts']['lights'][number];
 type Place = readonly [x: number, y: number];
@@ -32,7 +28,6 @@ function moveLight(index: number, [x, y]: Place, aspect: number): void {
   const { look, setLook } = useShot.getState();
   const light = look.ghosts.lights[index];
   if (!light) return;
-  const round = (value: number): number => Math.round(clamp(value, -FARTHEST, FARTHEST) * 10_000) / 10_000;
   const { focalLength, sensorWidth } = look.camera;
   // In space it keeps its distance.
   const change = light.space
@@ -40,7 +35,7 @@ function moveLight(index: number, [x, y]: Place, aspect: number): void {
         px: ((x - 0.5) * sensorWidth * -light.pz) / focalLength,
         py: ((0.5 - y) * (sensorWidth / aspect) * -light.pz) / focalLength,
       }
-    : { x: round(x), y: round(y) };
+    : { x, y };
   const lights = look.ghosts.lights.map((one, k) => (k === index ? { ...one, ...change } : one));
   setLook({ ...look, ghosts: { ...look.ghosts, lights } });
 }
@@ -78,14 +73,7 @@ function Handles({ layout, card, size }: Parameters<typeof LightHandles>[0]) {
   const drag = useRef<{ index: number; dx: number; dy: number; gesture: Gesture } | null>(null);
   const { frame } = card;
   const aspect = frame.width / frame.height;
-  const toScreen = ([x, y]: Place): [number, number] => [
-    layout.left + (frame.x + x * frame.width) * layout.zoom,
-    layout.top + (frame.y + y * frame.height) * layout.zoom,
-  ];
-  const toFrame = ([x, y]: Place): [number, number] => [
-    ((x - layout.left) / layout.zoom - frame.x) / frame.width,
-    ((y - layout.top) / layout.zoom - frame.y) / frame.height,
-  ];
+  const { toScreen, toFrame } = frameMapping(layout, frame, [-FARTHEST, FARTHEST]);
   const held = ([x, y]: Place): [number, number] => [
     clamp(x, INSET, size.width - INSET),
     clamp(y, INSET, size.height - INSET),
@@ -115,14 +103,7 @@ function Handles({ layout, card, size }: Parameters<typeof LightHandles>[0]) {
       }}
       onPointerUp={end}
       onPointerCancel={end}
-      sx={{
-        position: 'absolute',
-        inset: 0,
-        width: '100%',
-        height: '100%',
-        pointerEvents: 'none',
-        overflow: 'hidden',
-      }}
+      sx={HANDLE_SURFACE}
     >
       {resolved
         .filter(({ isFound }) => isFound)
@@ -155,7 +136,7 @@ function Handles({ layout, card, size }: Parameters<typeof LightHandles>[0]) {
               set({ light: index, dragging: true });
             }}
             onKeyDown={(event) => {
-              const way = ARROWS[event.key];
+              const way = ARROW_KEYS[event.key];
               if (!way) return;
               event.preventDefault();
               event.stopPropagation();

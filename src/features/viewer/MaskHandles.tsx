@@ -5,6 +5,8 @@ import type { Mask, MaskShape } from '../../core/settings/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
+import { ARROW_KEYS } from './arrow-keys';
+import { HANDLE_SURFACE } from './handle-surface';
 import { frameMapping, type Layout } from './placement';
 
 type Place = [number, number];
@@ -76,14 +78,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
       }}
       onPointerUp={end}
       onPointerCancel={end}
-      sx={{
-        position: 'absolute',
-        inset: 0,
-        width: '100%',
-        height: '100%',
-        pointerEvents: 'none',
-        overflow: 'hidden',
-      }}
+      sx={HANDLE_SURFACE}
     >
       {mask.shapes.map((shape, index) => {
         if (shape.kind === 'matte') return null;
@@ -140,14 +135,12 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
                 }}
                 onKeyDown={(event) => {
                   const step = event.shiftKey ? 20 : 2;
-                  const moves: Record<string, Place> = {
-                    ArrowLeft: [-step, 0],
-                    ArrowRight: [step, 0],
-                    ArrowUp: [0, -step],
-                    ArrowDown: [0, step],
-                  };
-                  const by = moves[event.key];
-                  if (by) put(index, handle.move(toFrame([handle.at[0] + by[0], handle.at[1] + by[1]])));
+                  const by = ARROW_KEYS[event.key];
+                  if (by)
+                    put(
+                      index,
+                      handle.move(toFrame([handle.at[0] + step * by[0], handle.at[1] + step * by[1]])),
+                    );
                   else if (event.key === 'Delete' && handle.remove) put(index, handle.remove());
                   else return;
                   event.preventDefault();

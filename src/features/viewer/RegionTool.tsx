@@ -5,6 +5,7 @@ import { clamp } from '../../core/image/clamp';
 import type { Rectangle } from '../../core/image/rectangle';
 import { useDesk } from '../../state/desk-store';
 import type { PlateCard } from '../session';
+import { ARROW_KEYS } from './arrow-keys';
 import type { Layout } from './placement';
 
 /** Pixels that a region has at least along each side. */
@@ -12,12 +13,6 @@ const LEAST = 16;
 
 /** Pixels that an arrow key moves a region. */
 const STEP = 8;
-const ARROWS: Readonly<Record<string, readonly [dx: number, dy: number]>> = {
-  ArrowLeft: [-STEP, 0],
-  ArrowRight: [STEP, 0],
-  ArrowUp: [0, -STEP],
-  ArrowDown: [0, STEP],
-};
 
 /** A region a step farther, or larger by one, within the picture. */
 export function stepRegion(
@@ -79,11 +74,16 @@ export function RegionTool({ layout, card }: { layout: Layout; card: PlateCard }
           tabIndex={0}
           aria-label="Region: arrow keys move it, with Shift they size it"
           onKeyDown={(event) => {
-            const step = ARROWS[event.key];
-            if (!step || !region) return;
+            const way = ARROW_KEYS[event.key];
+            if (!way || !region) return;
             event.preventDefault();
             event.stopPropagation();
-            set({ region: { ...stepRegion(region, step, event.shiftKey, card), plate: card.plate } });
+            set({
+              region: {
+                ...stepRegion(region, [STEP * way[0], STEP * way[1]], event.shiftKey, card),
+                plate: card.plate,
+              },
+            });
           }}
           sx={{
             position: 'absolute',

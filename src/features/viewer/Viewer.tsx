@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { usePlates, type PlateCard } from '../session';
+import { ARROW_KEYS } from './arrow-keys';
 import { EmptyViewer } from './EmptyViewer';
 import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
 import { FailureBanner } from './FailureBanner';
@@ -24,12 +25,6 @@ const WHEEL_STEP = 1.0016;
 const ZOOM_STEP = 1.25;
 /** Screen pixels that an arrow key pans. */
 const PAN_STEP = 40;
-const PAN_KEYS: Readonly<Record<string, readonly [dx: number, dy: number]>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
 
 /** The picture: zoom at the pointer, pan, fit; the wipe against the plate; the values under the pointer. */
 export function Viewer() {
@@ -148,7 +143,7 @@ export function Viewer() {
     const middle = { x: size.width / 2, y: size.height / 2 };
     const from = { x: (middle.x - layout.left) / layout.zoom, y: (middle.y - layout.top) / layout.zoom };
     const step = PAN_STEP / layout.zoom;
-    const [dx, dy] = PAN_KEYS[event.key] ?? [0, 0];
+    const [dx, dy] = ARROW_KEYS[event.key] ?? [0, 0];
     const factor = event.key === '+' || event.key === '=' ? ZOOM_STEP : event.key === '-' ? 1 / ZOOM_STEP : 1;
     if (dx === 0 && dy === 0 && factor === 1) return;
     event.preventDefault();

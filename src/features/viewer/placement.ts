@@ -72,15 +72,19 @@ export function draftScale(picture: Size): number {
 /** A place in the frame: shares of its width and height. */
 export type FramePlace = [number, number];
 
-/** The way between places in the frame and pixels of the viewer. */
+/** Places of masks may lie so far outside the frame. */
+const REACH: readonly [least: number, most: number] = [-3.9, 4.9];
+
+/** The way between places in the frame and pixels of the viewer. Places are rounded, and held to a reach about the frame. */
 export function frameMapping(
   layout: Layout,
   frame: { x: number; y: number; width: number; height: number },
+  [least, most] = REACH,
 ): {
   toScreen: (place: readonly [number, number]) => FramePlace;
   toFrame: (pixel: readonly [number, number]) => FramePlace;
 } {
-  const held = (value: number): number => Math.round(Math.min(4.9, Math.max(-3.9, value)) * 10_000) / 10_000;
+  const held = (value: number): number => Math.round(clamp(value, least, most) * 10_000) / 10_000;
   return {
     toScreen: ([u, v]) => [
       layout.left + (frame.x + u * frame.width) * layout.zoom,

@@ -1,15 +1,14 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useRef } from 'react';
 import { lensDocument } from '../../../core/optics/lens/design';
 import { listedDesign } from '../../../core/stations/ghosts/lens';
 import { useShot } from '../../../state/shot-store';
+import { FileButton } from '../../common';
 import { bringInLens, download } from '../../session';
 
 /** Brings a lens design in from a file, or saves the present one as it is listed. */
 export function LensFile() {
-  const input = useRef<HTMLInputElement>(null);
   const hasDesign = useShot(({ look: { ghosts } }) => ghosts.design !== 'own' || ghosts.own !== null);
   const save = (): void => {
     const design = listedDesign(useShot.getState().look);
@@ -18,14 +17,12 @@ export function LensFile() {
   };
   return (
     <Box sx={{ display: 'flex', gap: 0.5 }}>
-      <Button
-        size="small"
-        color="inherit"
-        onClick={() => input.current?.click()}
-        sx={{ color: 'text.secondary' }}
-      >
-        Design from a file
-      </Button>
+      <FileButton
+        label="Design from a file"
+        name="File of a lens design"
+        accept=".json"
+        onFile={(file) => void bringInLens(file)}
+      />
       <Button
         size="small"
         color="inherit"
@@ -35,18 +32,6 @@ export function LensFile() {
       >
         Save design
       </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        accept=".json"
-        aria-label="File of a lens design"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file) void bringInLens(file);
-        }}
-      />
     </Box>
   );
 }

@@ -1,7 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import { useRef } from 'react';
 import { parseLook } from '../../../core/look/look';
 import { linearToHex } from '../../../core/color/hex';
 import { luminance } from '../../../core/color/primaries';
@@ -10,6 +9,7 @@ import { MOST_LIGHTS } from '../../../core/stations/ghosts/settings';
 import { type ResolvedLight } from '../../../core/stations/ghosts/light-place';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
+import { FileButton } from '../../common';
 import { EntryList, pathsBelow, Rows } from '../../controls';
 import { bringInLights } from '../../session';
 import { useLights } from '../use-ghosts';
@@ -72,7 +72,12 @@ export function LightList() {
           <LightRows index={index} light={resolved.find((one) => !one.isFound && one.index === index)} />
         )}
       </EntryList>
-      <LightFile />
+      <FileButton
+        label="Lights from a file"
+        name="File of lights"
+        accept={LIGHT_EXTENSIONS.map((ending) => `.${ending}`).join(',')}
+        onFile={(file) => void bringInLights(file)}
+      />
       <Rows paths={['ghosts.find.on', 'ghosts.find.threshold', 'ghosts.find.count']} />
       {found.length > 0 && (
         <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', pt: 0.5 }}>
@@ -111,35 +116,6 @@ function LightRows({ index, light }: { index: number; light: ResolvedLight | und
           ? `${Math.round(light.visibility * 100)} % seen${light.distance === undefined ? '' : `, ${Number(light.distance.toPrecision(3))} m away`}`
           : 'does not shine'}
       </Box>
-    </>
-  );
-}
-
-/** Brings lights in from a file. */
-function LightFile() {
-  const input = useRef<HTMLInputElement>(null);
-  return (
-    <>
-      <Button
-        size="small"
-        color="inherit"
-        onClick={() => input.current?.click()}
-        sx={{ color: 'text.secondary' }}
-      >
-        Lights from a file
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        hidden
-        aria-label="File of lights"
-        accept={LIGHT_EXTENSIONS.map((ending) => `.${ending}`).join(',')}
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file) void bringInLights(file);
-        }}
-      />
     </>
   );
 }
