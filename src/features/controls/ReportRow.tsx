@@ -4,7 +4,7 @@ import Button from '@mui/material/Button';
 
 interface ReportRowProps {
   /** What is reported, in small figures. */
-  children: React.ReactNode;
+  children?: React.ReactNode;
   warning?: boolean;
   testId?: string;
   /** The button beside it, and whether what it shows is on show. */

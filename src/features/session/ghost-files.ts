@@ -1,11 +1,11 @@
 import { lightsAtFrame } from '../../core/formats/lights/space-light';
 import { withOwnLens } from '../../core/look/own-lens';
 import { placeSpaceLights } from '../../core/look/space-lights';
-import { FileError } from '../../core/errors';
 import { parseLensDesign } from '../../core/optics/lens/design';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
 import { notify, reportError } from './notices';
+import { readJsonFile } from './read-json';
 
 /** The number of the frame that is on the bench; of a single picture 1. */
 function presentFrame(): number {
@@ -31,18 +31,10 @@ export async function bringInLights(file: File): Promise<void> {
 /** Makes a design the look's own, as one step. */
 export async function bringInLens(file: File): Promise<void> {
   try {
-    const design = parseLensDesign(parseJson(await file.text(), file.name), file.name);
+    const design = parseLensDesign(await readJsonFile(file, 'Choose a lens design as JSON'), file.name);
     const { look, setLook } = useShot.getState();
     setLook(withOwnLens(look, design));
   } catch (error) {
     reportError(error);
-  }
-}
-
-function parseJson(text: string, where: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch (error) {
-    throw new FileError(`this is not JSON: ${(error as Error).message}`, { where });
   }
 }

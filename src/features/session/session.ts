@@ -15,6 +15,7 @@ import { currentShot, keepAsEarlier, loadEarlier, makeRoom, saveNow, startKeepin
 import { errorLine, notify, reportError } from './notices';
 import { reopenAll, syncEngine } from './open-plates';
 import { usePlates } from './plates';
+import { readJsonFile } from './read-json';
 import { findSeat } from './seats';
 
 const DEMO_PLATE = { url: '/demo/quay.exr', name: 'quay.exr' };
@@ -23,15 +24,7 @@ const DEMO_NAME = 'Quay at night';
 
 /** Puts a look file's settings in place of the present ones: one step, which can be undone. */
 async function openLookFile(file: File): Promise<void> {
-  let data: unknown;
-  try {
-    data = JSON.parse(await file.text());
-  } catch {
-    throw new FileError('this is not JSON', {
-      where: file.name,
-      todo: 'Choose a look that was saved by Bokelux',
-    });
-  }
+  const data = await readJsonFile(file, 'Choose a look that was saved by Bokelux');
   useShot.getState().setLook(parseLook(data, file.name));
   notify(`the look of ${file.name} is on the bench`, 'success');
 }

@@ -4,8 +4,8 @@ import type { MountedLens } from './ghost-rays';
 import { ghostName, openRadius, pathWeight } from './ghosts';
 import { ghostPairs, paraxialPath, type GhostPair, type ParaxialPath } from './paraxial';
 
-/** A ghost by what it is like over the whole field. */
-export interface RankedGhost extends GhostPair {
+/** A ghost as rays near the axis tell it. */
+export interface DescribedGhost extends GhostPair {
   /** `3-7` */
   name: string;
   /** Near the axis, at the d line. */
@@ -14,6 +14,10 @@ export interface RankedGhost extends GhostPair {
   radius: number;
   /** Standard deviation of what diffraction blurs its edge by, mm. */
   diffraction: number;
+}
+
+/** A ghost by what it is like over the whole field. */
+export interface RankedGhost extends DescribedGhost {
   /** Its light a square millimetre as a share of the light's own, in the mean over places of the light on the picture. */
   brightness: number;
 }
@@ -56,8 +60,17 @@ function throughArea({ surfaces }: LensDesign, { crossings }: ParaxialPath, tang
   return count * ((2 * smallest.radius) / GRID) ** 2;
 }
 
+/** Every two-reflection ghost of a design. */
+export function describeGhosts(design: LensDesign): DescribedGhost[] {
+  return ghostPairs(design).map((pair) => {
+    const path = paraxialPath(design, LINES.d, pair);
+    const radius = Math.abs(path.sensor.a) * openRadius(design, path);
+    return { ...pair, name: ghostName(pair), path, radius, diffraction: edgeBlur(path) };
+  });
+}
+
 /**
- * Every two-reflection ghost, the brightest over the field first: an order that does not change as a light moves. `half` is
+ * Every two-reflection ghost, the brightest over the field first, by rays near the axis alone. `half` is
  * half the picture's diagonal on the sensor, mm.
  */
 export function rankGhosts(lens: MountedLens, half: number): RankedGhost[] {
@@ -65,16 +78,14 @@ export function rankGhosts(lens: MountedLens, half: number): RankedGhost[] {
   const direct = paraxialPath(design, LINES.d);
   const pupilArea = Math.PI * openRadius(design, direct) ** 2;
   const passed = COLOURS.map(([wavelength]) => pathWeight(design, direct, coating, wavelength));
-  return ghostPairs(design)
-    .map((pair): RankedGhost => {
-      const path = paraxialPath(design, LINES.d, pair);
+  return describeGhosts(design)
+    .map((ghost): RankedGhost => {
+      const { path, radius, diffraction } = ghost;
       const weight = COLOURS.reduce(
         (sum, [wavelength, share], k) =>
-          sum + (share * pathWeight(design, path, coating, wavelength, pair)) / passed[k]!,
+          sum + (share * pathWeight(design, path, coating, wavelength, ghost)) / passed[k]!,
         0,
       );
-      const diffraction = edgeBlur(path);
-      const radius = Math.abs(path.sensor.a) * openRadius(design, path);
       const at = (field: number): number => {
         const tangent = (field * half) / design.focalLength;
         const area = throughArea(design, path, tangent);
@@ -83,7 +94,7 @@ export function rankGhosts(lens: MountedLens, half: number): RankedGhost[] {
         return isSeen ? (weight * area) / pupilArea / onSensor : 0;
       };
       const brightness = FIELDS.reduce((sum, field) => sum + at(field), 0) / FIELDS.length;
-      return { ...pair, name: ghostName(pair), path, radius, diffraction, brightness };
+      return { ...ghost, brightness };
     })
     .sort((a, b) => b.brightness - a.brightness);
 }

@@ -8,7 +8,7 @@ import type { Kernels } from '../../kernels';
 import type { GhostKernel, StopMask } from '../../kernels/ghosts';
 import { exactRays, lightDirection, type MountedLens } from '../../optics/lens/ghost-rays';
 import { NO_MARKS, pupilMask } from '../../optics/pupil-mask';
-import { rankGhosts, type RankedGhost } from '../../optics/lens/ghost-rank';
+import { describeGhosts, type RankedGhost } from '../../optics/lens/ghost-rank';
 import { OWN_DESIGN } from './settings';
 
 /** The design that a look names, as it is listed. Throws {@link SettingError} if it brings none of its own. */
@@ -87,7 +87,7 @@ export async function ghostsOfLens(
   const lens = await mountLens(look, cache);
   return cache.getOrCompute(
     `ghosts ${half.toPrecision(6)} ${lensKey(look)}`,
-    () => rankByRays(lens, rankGhosts(lens, half), half, kernels.ghosts),
+    () => rankByRays(lens, half, kernels.ghosts),
     (list) => list.length * 4000,
   );
 }
@@ -104,12 +104,8 @@ const ROUND: StopMask = {
 };
 
 /** Ranks ghosts by what real rays make of them: many that are small near the axis are spread far by aberrations. */
-async function rankByRays(
-  lens: MountedLens,
-  ghosts: readonly RankedGhost[],
-  half: number,
-  kernel: GhostKernel,
-): Promise<RankedGhost[]> {
+async function rankByRays(lens: MountedLens, half: number, kernel: GhostKernel): Promise<RankedGhost[]> {
+  const ghosts = describeGhosts(lens.design);
   const asked = FIELDS.flatMap((field) => {
     const direction = lightDirection((field * half) / lens.design.focalLength, 0);
     return ghosts.map((ghost) => ({ ghost, rays: exactRays(lens, direction, ghost) }));

@@ -178,70 +178,52 @@ const lightSettings = {
   }),
 };
 
+const mirrorScale = (label: string, way: string) =>
+  number({
+    label,
+    help: `Scale ${way} about the middle; below 0 it is mirrored`,
+    unit: 'factor',
+    min: -10,
+    max: 10,
+    step: 0.01,
+    default: -1,
+    shown: plain,
+  });
+
+const mirrorOffset = (label: string, help: string, side: string) =>
+  number({
+    label,
+    help,
+    unit: `share of the picture ${side}`,
+    min: -5,
+    max: 5,
+    step: 0.001,
+    default: 0,
+    shown: percent,
+  });
+
+const mirrorBlur = (way: string) =>
+  number({
+    label: `Blur ${way}`,
+    help: `Standard deviation of its blur ${way}, before it is turned`,
+    unit: 'share of the picture height',
+    min: 0,
+    max: 1,
+    step: 0.001,
+    default: 0.01,
+    shown: ofHeight,
+  });
+
 const mirrorSettings = {
   on: toggle({ label: 'On', help: 'Whether this copy is seen', default: true }),
   amount: amount('Share of the fed light that this copy has', { max: 10, default: 0.02 }),
-  scaleX: number({
-    label: 'Width',
-    help: 'Scale across about the middle; below 0 it is mirrored',
-    unit: 'factor',
-    min: -10,
-    max: 10,
-    step: 0.01,
-    default: -1,
-    shown: plain,
-  }),
-  scaleY: number({
-    label: 'Height',
-    help: 'Scale down the picture about the middle; below 0 it is mirrored',
-    unit: 'factor',
-    min: -10,
-    max: 10,
-    step: 0.01,
-    default: -1,
-    shown: plain,
-  }),
-  offsetX: number({
-    label: 'Offset across',
-    help: 'Moves the copy to the right',
-    unit: 'share of the picture width',
-    min: -5,
-    max: 5,
-    step: 0.001,
-    default: 0,
-    shown: percent,
-  }),
-  offsetY: number({
-    label: 'Offset down',
-    help: 'Moves the copy down',
-    unit: 'share of the picture height',
-    min: -5,
-    max: 5,
-    step: 0.001,
-    default: 0,
-    shown: percent,
-  }),
+  scaleX: mirrorScale('Width', 'across'),
+  scaleY: mirrorScale('Height', 'down the picture'),
+  offsetX: mirrorOffset('Offset across', 'Moves the copy to the right', 'width'),
+  offsetY: mirrorOffset('Offset down', 'Moves the copy down', 'height'),
   rotation: angle('Rotation', 'Turns the copy clockwise about the middle'),
-  blurX: number({
-    label: 'Blur across',
-    help: 'Standard deviation of its blur across, before it is turned',
-    unit: 'share of the picture height',
-    min: 0,
-    max: 1,
-    step: 0.001,
-    default: 0.01,
-    shown: ofHeight,
-  }),
-  blurY: number({
-    label: 'Blur down',
-    help: 'Standard deviation of its blur down, before it is turned',
-    unit: 'share of the picture height',
-    min: 0,
-    max: 1,
-    step: 0.001,
-    default: 0.01,
-    shown: ofHeight,
-  }),
+  blurX: mirrorBlur('across'),
+  blurY: mirrorBlur('down'),
   tint: tint('the copy'),
 };
 

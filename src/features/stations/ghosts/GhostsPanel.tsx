@@ -3,9 +3,9 @@ import Box from '@mui/material/Box';
 import { SETTINGS } from '../../../core/look/look';
 import { applyFlare } from '../../../core/look/starting-point';
 import { FLARES } from '../../../core/stations/ghosts/starting-points';
-import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { Group, pathsBelow, ReportRow, Rows } from '../../controls';
+import { Group, pathsBelow, Rows } from '../../controls';
+import { SoloRow } from '../SoloRow';
 import { StartingPoints } from '../StartingPoints';
 import { GhostList } from './GhostList';
 import { LensFile } from './LensFile';
@@ -59,15 +59,15 @@ export function GhostsPanel() {
       <Group title="Ghosts" paths={GHOSTS}>
         <Rows paths={GHOSTS} />
         <GhostList />
-        <Alone name="ghosts.flare" label="Ghosts" />
+        <SoloRow name="ghosts.flare" label="Ghosts" />
       </Group>
       <Group title="Shafts" summary={summary(shafts)} open={shafts > 0} paths={pathsBelow('ghosts.shafts')}>
         <Rows paths={pathsBelow('ghosts.shafts')} />
-        <Alone name="ghosts.shafts" label="Shafts" />
+        <SoloRow name="ghosts.shafts" label="Shafts" />
       </Group>
       <Group title="Air glow" summary={summary(air)} open={air > 0} paths={pathsBelow('ghosts.air')}>
         <Rows paths={pathsBelow('ghosts.air')} />
-        <Alone name="ghosts.air" label="Air glow" />
+        <SoloRow name="ghosts.air" label="Air glow" />
       </Group>
       <Group
         title="Mirror veil"
@@ -76,7 +76,7 @@ export function GhostsPanel() {
         paths={below('ghosts.mirror[')}
       >
         <MirrorList />
-        <Alone name="ghosts.mirror" label="Mirror veil" />
+        <SoloRow name="ghosts.mirror" label="Mirror veil" />
       </Group>
     </>
   );
@@ -90,19 +90,3 @@ const keepsOf = (): string => {
   const { lights, groups, find, shafts, air, mirror } = ghosts;
   return JSON.stringify([plate, camera, pupil, focus, veil, film, lights, groups, find, shafts, air, mirror]);
 };
-
-/** Shows one effect by itself. */
-function Alone({ name, label }: { name: string; label: string }) {
-  const subject = useDesk((state) => state.subject);
-  const set = useDesk((state) => state.set);
-  const alone = subject.kind === 'separation' && subject.name === name;
-  return (
-    <ReportRow
-      button={`${label} alone`}
-      pressed={alone}
-      onPress={() => set({ subject: alone ? { kind: 'final' } : { kind: 'separation', name } })}
-    >
-      {''}
-    </ReportRow>
-  );
-}

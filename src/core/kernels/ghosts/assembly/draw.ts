@@ -7,8 +7,26 @@ const FAR: f32 = 16;
 /** A ray that met no surface, or was reflected whole. */
 const LOST: f32 = 1e8;
 
+/** Where a ray says how far out it is. */
+const EDGE: usize = 12;
+
 function edgeOf(node: usize): f32 {
-  return load<f32>(node, 12);
+  return load<f32>(node, EDGE);
+}
+
+/** The least and the greatest of a quantity at a cell's corners. */
+function leastOf(a: usize, b: usize, c: usize, d: usize, at: usize): f32 {
+  return min<f32>(
+    min<f32>(load<f32>(a + at), load<f32>(b + at)),
+    min<f32>(load<f32>(c + at), load<f32>(d + at)),
+  );
+}
+
+function mostOf(a: usize, b: usize, c: usize, d: usize, at: usize): f32 {
+  return max<f32>(
+    max<f32>(load<f32>(a + at), load<f32>(b + at)),
+    max<f32>(load<f32>(c + at), load<f32>(d + at)),
+  );
 }
 
 /** How far out a ray is where it crosses the stop, at most; in semi-apertures. */
@@ -158,23 +176,10 @@ let mostPassed: f32 = 0;
 
 /** Reads the extremes of the mask over the rectangle that a cell's corners span at the stop. */
 function boundPassed(plan: Plan, a: usize, b: usize, c: usize, d: usize, at: usize): void {
-  const left = min<f32>(
-    min<f32>(load<f32>(a + at), load<f32>(b + at)),
-    min<f32>(load<f32>(c + at), load<f32>(d + at)),
-  );
-  const right = max<f32>(
-    max<f32>(load<f32>(a + at), load<f32>(b + at)),
-    max<f32>(load<f32>(c + at), load<f32>(d + at)),
-  );
-  const e = at + 4;
-  const top = min<f32>(
-    min<f32>(load<f32>(a + e), load<f32>(b + e)),
-    min<f32>(load<f32>(c + e), load<f32>(d + e)),
-  );
-  const bottom = max<f32>(
-    max<f32>(load<f32>(a + e), load<f32>(b + e)),
-    max<f32>(load<f32>(c + e), load<f32>(d + e)),
-  );
+  const left = leastOf(a, b, c, d, at);
+  const right = mostOf(a, b, c, d, at);
+  const top = leastOf(a, b, c, d, at + 4);
+  const bottom = mostOf(a, b, c, d, at + 4);
   if (right < -1.05 || left > 1.05 || bottom < -1.05 || top > 1.05) {
     leastPassed = 0;
     mostPassed = 0;
@@ -280,10 +285,10 @@ function drawCell(plan: Plan, a: usize, row: usize, crossings: i32, area: f32, c
   const b = a + NODE;
   const c = a + row;
   const d = c + NODE;
-  const least = min<f32>(min<f32>(edgeOf(a), edgeOf(b)), min<f32>(edgeOf(c), edgeOf(d)));
-  const most = max<f32>(max<f32>(edgeOf(a), edgeOf(b)), max<f32>(edgeOf(c), edgeOf(d)));
+  const least = leastOf(a, b, c, d, EDGE);
+  const most = mostOf(a, b, c, d, EDGE);
   if (most > LOST) return 0;
-  const edgeSpan = widest(a, b, c, d, 12);
+  const edgeSpan = widest(a, b, c, d, EDGE);
   if (least - edgeSpan > 1 || least > FAR) return 0;
   const pitch = plan.pitch;
   const spanX = widest(a, b, c, d, 0) * pitch;
@@ -315,8 +320,8 @@ function drawCell(plan: Plan, a: usize, row: usize, crossings: i32, area: f32, c
 
 /** Whether a cell lies beyond the ghost's pixels. */
 function isOutside(plan: Plan, a: usize, b: usize, c: usize, d: usize, spanX: f32, spanY: f32): bool {
-  const x = min<f32>(min<f32>(load<f32>(a), load<f32>(b)), min<f32>(load<f32>(c), load<f32>(d)));
-  const y = min<f32>(min<f32>(load<f32>(a, 4), load<f32>(b, 4)), min<f32>(load<f32>(c, 4), load<f32>(d, 4)));
+  const x = leastOf(a, b, c, d, 0);
+  const y = leastOf(a, b, c, d, 4);
   const left = x * plan.pitch + plan.axisX - <f32>plan.left;
   const top = y * plan.pitch + plan.axisY - <f32>plan.top;
   return (

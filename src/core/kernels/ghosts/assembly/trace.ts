@@ -33,6 +33,34 @@ function storeFour(a: v128, b: v128, c: v128, d: v128, to: usize, count: i32): v
   if (count > 3) v128.store(to + 3 * NODE, v128.shuffle<f32>(highAb, highCd, 2, 3, 6, 7));
 }
 
+/** Where four rays crossed the stop so far, in semi-apertures, and how often. */
+let crossings: i32 = 0;
+let stop0x: v128 = f32x4.splat(0);
+let stop0y: v128 = f32x4.splat(0);
+let stop1x: v128 = f32x4.splat(0);
+let stop1y: v128 = f32x4.splat(0);
+let stop2x: v128 = f32x4.splat(0);
+let stop2y: v128 = f32x4.splat(0);
+
+function clearCrossings(): void {
+  crossings = 0;
+  stop0x = stop0y = stop1x = stop1y = stop2x = stop2y = f32x4.splat(0);
+}
+
+function addCrossing(u: v128, v: v128): void {
+  if (crossings === 0) {
+    stop0x = u;
+    stop0y = v;
+  } else if (crossings === 1) {
+    stop1x = u;
+    stop1y = v;
+  } else {
+    stop2x = u;
+    stop2y = v;
+  }
+  crossings++;
+}
+
 /** Values of rays that are not lost, and 0. */
 function kept(values: v128, lost: v128): v128 {
   return v128.andnot(values, lost);
@@ -52,13 +80,7 @@ function traceFour(plan: Plan, legs: usize, startX: v128, startY: v128, to: usiz
   let weight = one;
   let edge = f32x4.splat(0);
   let lost = f32x4.splat(0);
-  let crossings = 0;
-  let stop0x = f32x4.splat(0);
-  let stop0y = stop0x;
-  let stop1x = stop0x;
-  let stop1y = stop0x;
-  let stop2x = stop0x;
-  let stop2y = stop0x;
+  clearCrossings();
   const none = f32x4.splat(0);
   for (let k = 0; k < plan.legCount; k++) {
     const leg = changetype<Leg>(legs + <usize>k * offsetof<Leg>());
@@ -80,17 +102,7 @@ function traceFour(plan: Plan, legs: usize, startX: v128, startY: v128, to: usiz
     const u = f32x4.mul(x, rim);
     const v = f32x4.mul(y, rim);
     if (leg.stop > 0) {
-      if (crossings === 0) {
-        stop0x = u;
-        stop0y = v;
-      } else if (crossings === 1) {
-        stop1x = u;
-        stop1y = v;
-      } else {
-        stop2x = u;
-        stop2y = v;
-      }
-      crossings++;
+      addCrossing(u, v);
     } else {
       edge = f32x4.max(edge, f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v)));
     }
@@ -142,13 +154,7 @@ function affineFour(plan: Plan, legs: usize, startX: v128, startY: v128, to: usi
   const placeX = f32x4.add(f32x4.mul(scale, startX), f32x4.splat(head.offsetX));
   const placeY = f32x4.add(f32x4.mul(scale, startY), f32x4.splat(head.offsetY));
   let edge = f32x4.splat(0);
-  let stop0x = edge;
-  let stop0y = edge;
-  let stop1x = edge;
-  let stop1y = edge;
-  let stop2x = edge;
-  let stop2y = edge;
-  let crossings = 0;
+  clearCrossings();
   for (let k = 0; k < plan.legCount; k++) {
     const crossing = changetype<AffineCrossing>(
       legs + offsetof<AffineHead>() + <usize>k * offsetof<AffineCrossing>(),
@@ -157,17 +163,7 @@ function affineFour(plan: Plan, legs: usize, startX: v128, startY: v128, to: usi
     const u = f32x4.add(f32x4.mul(times, startX), f32x4.splat(crossing.offsetX));
     const v = f32x4.add(f32x4.mul(times, startY), f32x4.splat(crossing.offsetY));
     if (crossing.stop > 0) {
-      if (crossings === 0) {
-        stop0x = u;
-        stop0y = v;
-      } else if (crossings === 1) {
-        stop1x = u;
-        stop1y = v;
-      } else {
-        stop2x = u;
-        stop2y = v;
-      }
-      crossings++;
+      addCrossing(u, v);
     } else {
       edge = f32x4.max(edge, f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v)));
     }
@@ -206,13 +202,13 @@ export function traceGrid(plan: Plan, wavelength: i32, to: usize): void {
 
 /** How many times the legs cross the stop. */
 export function stopCrossings(plan: Plan): i32 {
-  let crossings = 0;
+  let count = 0;
   for (let k = 0; k < plan.legCount; k++) {
     const stop = plan.affine
       ? changetype<AffineCrossing>(plan.legs + offsetof<AffineHead>() + <usize>k * offsetof<AffineCrossing>())
           .stop
       : changetype<Leg>(plan.legs + <usize>k * offsetof<Leg>()).stop;
-    if (stop > 0) crossings++;
+    if (stop > 0) count++;
   }
-  return crossings;
+  return count;
 }
