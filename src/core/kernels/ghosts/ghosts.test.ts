@@ -174,7 +174,7 @@ describe('ghosts by real rays', () => {
   ])('of the %s at f/%f come out as many rays by themselves say', async (name, fStop, tangent) => {
     const lens = mount(name, fStop);
     const direction = lightDirection(0.8 * tangent, -0.6 * tangent);
-    const brightest = rankGhosts(lens, 21.6).slice(0, 10);
+    const brightest = (await rankGhosts(lens, 21.6, kernel)).slice(0, 10);
     const rays = brightest.map((ghost) => exactRays(lens, direction, ghost));
     const bounds = await boundsOf(rays);
     let compared = 0;
@@ -224,7 +224,7 @@ describe('ghosts by real rays', () => {
     const lens = mount('double-gauss-f2', 16);
     const direction = lightDirection(0.02, 0);
     const errors: { place: number; size: number }[] = [];
-    for (const pair of rankGhosts(lens, 21.6).slice(0, 12)) {
+    for (const pair of (await rankGhosts(lens, 21.6, kernel)).slice(0, 12)) {
       const [exact, affine] = await boundsOf([
         exactRays(lens, direction, pair),
         affineRays(lens, direction, pair),
@@ -267,7 +267,7 @@ describe('ghosts by real rays', () => {
 
   it('keep their light whatever the blur and the pixels', async () => {
     const lens = mount('triplet-f5', 8);
-    const ghost = rankGhosts(lens, 21.6)[1]!;
+    const ghost = (await rankGhosts(lens, 21.6, kernel))[1]!;
     const rays = exactRays(lens, lightDirection(0.03, 0.02), ghost);
     const [bounds] = await boundsOf([rays]);
     const sums: number[] = [];
@@ -295,7 +295,7 @@ describe('ghosts by real rays', () => {
       ] as const) {
         const lens = mount(name, fStop);
         const direction = lightDirection(0.8 * tangent, 0.6 * tangent);
-        const rays = rankGhosts(lens, 21.6)
+        const rays = (await rankGhosts(lens, 21.6, kernel))
           .slice(0, 12)
           .map((ghost) => exactRays(lens, direction, ghost));
         const bounds = await boundsOf(rays);

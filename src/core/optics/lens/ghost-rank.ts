@@ -1,11 +1,13 @@
 import { LINES } from '../glass';
 import type { LensDesign } from './design';
-import type { MountedLens } from './ghost-rays';
-import { ghostName, openRadius, pathWeight } from './ghosts';
+import type { GhostKernel, StopMask } from '../../kernels/ghosts';
+import { NO_MARKS, pupilMask } from '../pupil-mask';
+import { exactRays, lightDirection, type MountedLens } from './ghost-rays';
+import { ghostName, openRadius } from './ghosts';
 import { ghostPairs, paraxialPath, type GhostPair, type ParaxialPath } from './paraxial';
 
 /** A ghost as rays near the axis tell it. */
-export interface DescribedGhost extends GhostPair {
+interface DescribedGhost extends GhostPair {
   /** `3-7` */
   name: string;
   /** Near the axis, at the d line. */
@@ -22,15 +24,6 @@ export interface RankedGhost extends DescribedGhost {
   brightness: number;
 }
 
-/** nm, and shares of what is seen. */
-const COLOURS = [
-  [460, 0.15],
-  [545, 0.65],
-  [620, 0.2],
-] as const;
-/** Places of the light, as shares of half the diagonal. */
-const FIELDS = [0, 0.3, 0.6, 0.9];
-const GRID = 16;
 const WAVELENGTH = 0.55e-3;
 
 /**
@@ -43,25 +36,8 @@ export function edgeBlur({ sensor, slope }: ParaxialPath): number {
   return (0.89 / 2.56) * Math.sqrt(WAVELENGTH * distance);
 }
 
-/** Area of the starts, square millimetres, from which rays at a field angle come through all apertures of a path. */
-function throughArea({ surfaces }: LensDesign, { crossings }: ParaxialPath, tangent: number): number {
-  const discs = crossings.map(({ surface, a, b }) => ({
-    radius: surfaces[surface]!.semiAperture / Math.abs(a),
-    y: (-b * tangent) / a,
-  }));
-  const smallest = discs.reduce((least, disc) => (disc.radius < least.radius ? disc : least));
-  let count = 0;
-  for (let row = 0; row < GRID; row++)
-    for (let column = 0; column < GRID; column++) {
-      const x = ((2 * (column + 0.5)) / GRID - 1) * smallest.radius;
-      const y = smallest.y + ((2 * (row + 0.5)) / GRID - 1) * smallest.radius;
-      if (discs.every((disc) => x * x + (y - disc.y) ** 2 <= disc.radius ** 2)) count++;
-    }
-  return count * ((2 * smallest.radius) / GRID) ** 2;
-}
-
 /** Every two-reflection ghost of a design. */
-export function describeGhosts(design: LensDesign): DescribedGhost[] {
+function describeGhosts(design: LensDesign): DescribedGhost[] {
   return ghostPairs(design).map((pair) => {
     const path = paraxialPath(design, LINES.d, pair);
     const radius = Math.abs(path.sensor.a) * openRadius(design, path);
@@ -69,32 +45,49 @@ export function describeGhosts(design: LensDesign): DescribedGhost[] {
   });
 }
 
+/** Places of the light, as shares of half the diagonal; rays along each side of the start, and their colours, nm. */
+const FIELDS = [0, 0.3, 0.6, 0.9];
+const NODES = 17;
+const [MIDDLE, COLOURS] = [545, [545, 450, 640] as const];
+/** A round stop. */
+const ROUND_SIZE = 64;
+const ROUND: StopMask = {
+  size: ROUND_SIZE,
+  plane: pupilMask({ blades: 0, curvature: 1, rotation: 0 }, NO_MARKS, ROUND_SIZE),
+};
+
 /**
- * Every two-reflection ghost, the brightest over the field first, by rays near the axis alone. `half` is
- * half the picture's diagonal on the sensor, mm.
+ * Every two-reflection ghost, the brightest over the field first: an order that does not change as a light moves. By real rays,
+ * since many that are small near the axis are spread far by aberrations. `half` is half the picture's diagonal on the sensor, mm.
  */
-export function rankGhosts(lens: MountedLens, half: number): RankedGhost[] {
-  const { design, coating } = lens;
-  const direct = paraxialPath(design, LINES.d);
-  const pupilArea = Math.PI * openRadius(design, direct) ** 2;
-  const passed = COLOURS.map(([wavelength]) => pathWeight(design, direct, coating, wavelength));
-  return describeGhosts(design)
-    .map((ghost): RankedGhost => {
-      const { path, radius, diffraction } = ghost;
-      const weight = COLOURS.reduce(
-        (sum, [wavelength, share], k) =>
-          sum + (share * pathWeight(design, path, coating, wavelength, ghost)) / passed[k]!,
-        0,
-      );
-      const at = (field: number): number => {
-        const tangent = (field * half) / design.focalLength;
-        const area = throughArea(design, path, tangent);
-        const onSensor = path.sensor.a ** 2 * area + 4 * Math.PI * diffraction ** 2;
-        const isSeen = Math.abs(path.sensor.b * tangent) - radius < half;
-        return isSeen ? (weight * area) / pupilArea / onSensor : 0;
-      };
-      const brightness = FIELDS.reduce((sum, field) => sum + at(field), 0) / FIELDS.length;
-      return { ...ghost, brightness };
-    })
+export async function rankGhosts(
+  lens: MountedLens,
+  half: number,
+  kernel: GhostKernel,
+): Promise<RankedGhost[]> {
+  const ghosts = describeGhosts(lens.design);
+  const asked = FIELDS.flatMap((field) => {
+    const direction = lightDirection((field * half) / lens.design.focalLength, 0);
+    return ghosts.map((ghost) => ({ ghost, rays: exactRays(lens, direction, ghost) }));
+  });
+  const bounds = await kernel.survey(
+    asked.map(({ rays }) => rays),
+    COLOURS,
+    NODES,
+  );
+  const lit = asked.flatMap(({ ghost, rays }, k) => {
+    const area = bounds[k];
+    const isSeen = area && Math.min(Math.abs(area.left), Math.abs(area.right)) < half;
+    return isSeen || (area && area.left < 0 && area.right > 0) ? [{ ghost, rays, bounds: area }] : [];
+  });
+  const fluxes = await kernel.measure(lit, [MIDDLE], ROUND, NODES);
+  const brightness = new Map(ghosts.map(({ name }) => [name, 0]));
+  lit.forEach(({ ghost, bounds: { left, right, top, bottom } }, k) => {
+    const area = (Math.PI / 4) * (right - left) * (bottom - top) + 4 * Math.PI * ghost.diffraction ** 2;
+    const own = fluxes[k]![0]! / area / FIELDS.length;
+    brightness.set(ghost.name, brightness.get(ghost.name)! + own);
+  });
+  return ghosts
+    .map((ghost) => ({ ...ghost, brightness: brightness.get(ghost.name)! }))
     .sort((a, b) => b.brightness - a.brightness);
 }

@@ -1,3 +1,5 @@
+import { serialRunner } from '../../jobs';
+import { wasmGhosts } from '../../kernels/ghosts/wasm';
 import { LENS_DESIGNS } from './designs';
 import { stopLens } from './design';
 import { edgeBlur, rankGhosts } from './ghost-rank';
@@ -6,6 +8,7 @@ import { lensSection } from './section';
 import { vertexPlaces } from './trace';
 
 const lens = (name: string, fStop: number) => stopLens(LENS_DESIGNS.get(name)!, fStop);
+const kernel = wasmGhosts(serialRunner);
 const radians = (degrees: number): number => (degrees * Math.PI) / 180;
 
 describe('the drawing of a lens', () => {
@@ -68,27 +71,28 @@ describe('the drawing of a lens', () => {
 });
 
 describe('the rank of ghosts', () => {
-  it('has every pair once, the brightest first, and is the same for the same lens', () => {
+  it('has every pair once, the brightest first, and is the same for the same lens', async () => {
     const mounted = {
       design: lens('retrofocus-f2.8', 5.6),
       coating: { coating: 'single' as const, coatingWavelength: 550 },
     };
-    const ranked = rankGhosts(mounted, 21.6);
+    const ranked = await rankGhosts(mounted, 21.6, kernel);
     expect(ranked).toHaveLength(ghostPairs(mounted.design).length);
     expect(new Set(ranked.map(({ name }) => name)).size).toBe(ranked.length);
     for (let k = 1; k < ranked.length; k++)
       expect(ranked[k]!.brightness).toBeLessThanOrEqual(ranked[k - 1]!.brightness);
-    expect(rankGhosts(mounted, 21.6).map(({ name }) => name)).toEqual(ranked.map(({ name }) => name));
+    expect((await rankGhosts(mounted, 21.6, kernel)).map(({ name }) => name)).toEqual(
+      ranked.map(({ name }) => name),
+    );
   });
 
-  it('follows the coating: bare surfaces are brighter by the square of their reflectances', () => {
-    const of = (coating: 'bare' | 'broad'): Map<string, number> =>
-      new Map(
-        rankGhosts({ design: lens('triplet-f5', 8), coating: { coating, coatingWavelength: 550 } }, 21.6).map(
-          ({ name, brightness }) => [name, brightness],
-        ),
-      );
-    const [bare, broad] = [of('bare'), of('broad')];
+  it('follows the coating: bare surfaces are brighter by the square of their reflectances', async () => {
+    const of = async (coating: 'bare' | 'broad'): Promise<Map<string, number>> => {
+      const mounted = { design: lens('triplet-f5', 8), coating: { coating, coatingWavelength: 550 } };
+      const ranked = await rankGhosts(mounted, 21.6, kernel);
+      return new Map(ranked.map(({ name, brightness }) => [name, brightness]));
+    };
+    const [bare, broad] = [await of('bare'), await of('broad')];
     // Air against glass of n = 1.62: 5.6 % bare and 0.3 % coated, about 350 times as much for two.
     const ratio = bare.get('0-1')! / broad.get('0-1')!;
     expect(ratio).toBeGreaterThan(200);

@@ -5,10 +5,8 @@ import { canFocus } from '../../optics/camera';
 import { scaleLens, stopLens, type LensDesign } from '../../optics/lens/design';
 import { LENS_DESIGNS } from '../../optics/lens/designs';
 import type { Kernels } from '../../kernels';
-import type { GhostKernel, StopMask } from '../../kernels/ghosts';
-import { exactRays, lightDirection, type MountedLens } from '../../optics/lens/ghost-rays';
-import { NO_MARKS, pupilMask } from '../../optics/pupil-mask';
-import { describeGhosts, type RankedGhost } from '../../optics/lens/ghost-rank';
+import type { MountedLens } from '../../optics/lens/ghost-rays';
+import { rankGhosts, type RankedGhost } from '../../optics/lens/ghost-rank';
 import { OWN_DESIGN } from './settings';
 
 /** The design that a look names, as it is listed. Throws {@link SettingError} if it brings none of its own. */
@@ -87,49 +85,9 @@ export async function ghostsOfLens(
   const lens = await mountLens(look, cache);
   return cache.getOrCompute(
     `ghosts ${half.toPrecision(6)} ${lensKey(look)}`,
-    () => rankByRays(lens, half, kernels.ghosts),
+    () => rankGhosts(lens, half, kernels.ghosts),
     (list) => list.length * 4000,
   );
-}
-
-/** Places of the light, as shares of half the diagonal; rays along each side of the start, and their colours, nm. */
-const FIELDS = [0, 0.3, 0.6, 0.9];
-const NODES = 17;
-const [MIDDLE, COLOURS] = [545, [545, 450, 640] as const];
-/** A round stop. */
-const ROUND_SIZE = 64;
-const ROUND: StopMask = {
-  size: ROUND_SIZE,
-  plane: pupilMask({ blades: 0, curvature: 1, rotation: 0 }, NO_MARKS, ROUND_SIZE),
-};
-
-/** Ranks ghosts by what real rays make of them: many that are small near the axis are spread far by aberrations. */
-async function rankByRays(lens: MountedLens, half: number, kernel: GhostKernel): Promise<RankedGhost[]> {
-  const ghosts = describeGhosts(lens.design);
-  const asked = FIELDS.flatMap((field) => {
-    const direction = lightDirection((field * half) / lens.design.focalLength, 0);
-    return ghosts.map((ghost) => ({ ghost, rays: exactRays(lens, direction, ghost) }));
-  });
-  const bounds = await kernel.survey(
-    asked.map(({ rays }) => rays),
-    COLOURS,
-    NODES,
-  );
-  const lit = asked.flatMap(({ ghost, rays }, k) => {
-    const area = bounds[k];
-    const isSeen = area && Math.min(Math.abs(area.left), Math.abs(area.right)) < half;
-    return isSeen || (area && area.left < 0 && area.right > 0) ? [{ ghost, rays, bounds: area }] : [];
-  });
-  const fluxes = await kernel.measure(lit, [MIDDLE], ROUND, NODES);
-  const brightness = new Map(ghosts.map(({ name }) => [name, 0]));
-  lit.forEach(({ ghost, bounds: { left, right, top, bottom } }, k) => {
-    const area = (Math.PI / 4) * (right - left) * (bottom - top) + 4 * Math.PI * ghost.diffraction ** 2;
-    const own = fluxes[k]![0]! / area / FIELDS.length;
-    brightness.set(ghost.name, brightness.get(ghost.name)! + own);
-  });
-  return ghosts
-    .map((ghost) => ({ ...ghost, brightness: brightness.get(ghost.name)! }))
-    .sort((a, b) => b.brightness - a.brightness);
 }
 
 /** What a look makes of a pair of surfaces. */
