@@ -2,7 +2,8 @@ import { luminance } from '../../color/primaries';
 import { SettingError } from '../../errors';
 import type { RgbaImage } from '../../image/rgba';
 import { encodeSrgb } from '../../color/srgb';
-import type { StationQuery, QueryContext } from '../../light/query';
+import type { Plate } from '../../light/plate';
+import type { StationQuery } from '../../light/query';
 import type { Look } from '../../look/look';
 import { lensFacts, type GhostPair, type LensFacts } from '../../optics/lens/paraxial';
 import { lensSection, type LensSection } from '../../optics/lens/section';
@@ -14,6 +15,9 @@ import { resolveLights } from './lights';
 /** Side of a ghost's picture in the table, pixels. */
 const CELL = 32;
 const CELL_MARGIN = 2;
+/** Wavelength at which the table's light is measured, nm, and rays along each side for it. */
+const MIDDLE = 545;
+const TABLE_NODES = 17;
 /** Where a light stands for the table of a look that has none. */
 const SAMPLE: ResolvedLight = {
   name: 'Sample',
@@ -64,10 +68,8 @@ export interface GhostTable {
   light: string | undefined;
 }
 
-const frameOf = (context: QueryContext) => {
-  const { frame } = context.plate();
-  return { frame, aspect: frame.width / frame.height };
-};
+/** Width of a plate's frame over its height. */
+const aspectOf = ({ frame }: Plate): number => frame.width / frame.height;
 
 /** The lights of a look, as the plate lets them shine. */
 const ghostLights: StationQuery<object, { lights: ResolvedLight[] }> = async (look, _input, context) => ({
@@ -76,7 +78,7 @@ const ghostLights: StationQuery<object, { lights: ResolvedLight[] }> = async (lo
 
 /** All ghosts of the lens for one light, by brightness, with their pictures. */
 const ghostTable: StationQuery<{ light: number }, GhostTable> = async (look, { light }, context) => {
-  const { aspect } = frameOf(context);
+  const aspect = aspectOf(context.plate());
   const { sensorWidth } = look.camera;
   const height = sensorWidth / aspect;
   const flareContext = { ...context, kernels: { ghosts: context.ghosts } };
@@ -150,12 +152,11 @@ async function measureShares(
   context: Flare,
 ): Promise<number[]> {
   const mask = await stopMask(look, context);
-  const MIDDLE = 545;
   const areas = await context.kernels.ghosts.measure(
     prepared.map(({ drawing }) => drawing),
     [MIDDLE],
     mask,
-    17,
+    TABLE_NODES,
   );
   return areas.map(([area], k) => {
     const { colours } = prepared[k]!.drawing;
