@@ -10,7 +10,7 @@ import { deflateSync, inflateSync } from 'node:zlib';
 import { mapRgb, scalePlane } from '../src/core/image/rgb';
 import { displayBytes } from '../src/core/color/display';
 import { curveMap, ToneTable } from '../src/core/color/tone';
-import { applyView, viewNamed } from '../src/core/color/view';
+import { applyView, viewOf } from '../src/core/color/view';
 import { readExr } from '../src/core/formats/exr/read';
 import { writeExr } from '../src/core/formats/exr/write';
 import { channelFloats, pictureBytes } from '../src/core/image/picture';
@@ -301,21 +301,21 @@ await compare(
 const exact = new Float32Array(WIDTH * HEIGHT * 3);
 await compare(
   'filmic view for the screen',
-  () => displayBytes(viewNamed('filmic'), rgb, 1),
+  () => displayBytes(viewOf('filmic'), rgb, 1),
   'the view itself',
-  () => applyView(viewNamed('filmic'), rgb, 1, exact),
+  () => applyView(viewOf('filmic'), rgb, 1, exact),
 );
 
 await compare(
   'a change at Film 1280x720, to the screen',
   () =>
     displayBytes(
-      viewNamed('filmic'),
+      viewOf('filmic'),
       mapRgb(light, (plane) => scalePlane(plane, 1.5)),
       1,
     ),
   'the view itself',
-  () => applyView(viewNamed('filmic'), rgb, 1.5, exact),
+  () => applyView(viewOf('filmic'), rgb, 1.5, exact),
 );
 
 const depth = channelFloats(picture.channels.get('depth.Z')!);

@@ -4,7 +4,7 @@ import { ContentCache } from '../../src/core/light/cache';
 import { evaluate } from '../../src/core/bench/evaluate';
 import { toRgb, type Rgb } from '../../src/core/image/rgb';
 import { makePlate, type Plate } from '../../src/core/light/plate';
-import { applyView, viewNamed } from '../../src/core/color/view';
+import { applyView, viewOf } from '../../src/core/color/view';
 import { readExr } from '../../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../../src/core/image/picture';
 import { kernelsOn } from '../../src/core/kernels';
@@ -84,7 +84,7 @@ export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promi
 /** Luma and colours on a display, 0 to 1, by the view that the demo's look has. */
 export function onDisplay(rgb: Rgb): Float32Array {
   const out = new Float32Array(rgb[0].length * 3);
-  applyView(viewNamed('filmic'), rgb, 1, out);
+  applyView(viewOf('filmic'), rgb, 1, out);
   return out;
 }
 

@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isMainThread, workerData } from 'node:worker_threads';
-import { applyView, viewNamed } from '../../src/core/color/view';
+import { applyView, viewOf } from '../../src/core/color/view';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
@@ -188,7 +188,7 @@ async function renderPairs(fStop: number): Promise<void> {
 function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
   const [p, q] = [a, b].map((rgb) => {
     const shown = new Float32Array(WIDTH * HEIGHT * 3);
-    applyView(viewNamed('filmic'), rgb, 1, shown);
+    applyView(viewOf('filmic'), rgb, 1, shown);
     return shown;
   }) as [Float32Array, Float32Array];
   return Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => {

@@ -2,6 +2,8 @@ import { basename } from 'node:path';
 import { SettingError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { greyImage, type GreyImage } from '../core/image/grey-image';
+import type { CubeLut } from '../core/color/lut';
+import { readCube } from '../core/formats/cube';
 import { mergePictures } from '../core/image/merge';
 import { makePlate, type Plate } from '../core/light/plate';
 import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../core/look/look';
@@ -17,8 +19,8 @@ export interface Source {
   look: Look;
   /** The plate; of a shot, the version and frame that are on its bench. */
   openPlate(): Promise<Plate>;
-  /** The images that the look names. */
-  openImages(): Promise<(name: string) => GreyImage | undefined>;
+  /** The images and look-up tables that the look names. */
+  openImages(): Promise<ShotImages>;
   /** The plate that the look lays under the picture. */
   openBackdrop(): Promise<((id: string) => Plate | undefined) | undefined>;
 }
@@ -84,24 +86,36 @@ function activePlate(packed: PackedShot, file: string, runner: TaskRunner | unde
   return plateOfShot(packed, entry, runner);
 }
 
+/** What gives images and look-up tables by their names. */
+export interface ShotImages {
+  image: (name: string) => GreyImage | undefined;
+  lut: (name: string) => CubeLut | undefined;
+}
+
 /** Images by name: those of the shot, others from files on their own. */
 async function openImages(
   look: Look,
   packed: PackedShot | undefined,
   runner: TaskRunner | undefined,
-): Promise<(name: string) => GreyImage | undefined> {
-  const names = SETTINGS.filter(({ kind }) => kind === 'image')
-    .map(({ path }) => getSetting(look, path) as string)
-    .filter((name) => name !== NO_IMAGE);
+): Promise<ShotImages> {
   const images = new Map<string, GreyImage>();
-  for (const name of names) {
+  const luts = new Map<string, CubeLut>();
+  for (const setting of SETTINGS) {
+    if (setting.kind !== 'image') continue;
+    const name = getSetting(look, setting.path) as string;
+    if (name === NO_IMAGE) continue;
     const own = packed?.shot.images.find((image) => image.name === name);
-    const picture = own
-      ? mergePictures(await readPassFiles([{ name, read: () => packed!.files.get(own.id)! }], runner))
+    const bytes = own && packed!.files.get(own.id)!;
+    if (setting.of === 'lut') {
+      luts.set(name, readCube(new TextDecoder().decode(bytes ?? readBytes(name)), name));
+      continue;
+    }
+    const picture = bytes
+      ? mergePictures(await readPassFiles([{ name, read: () => bytes }], runner))
       : await readPicture([name], runner);
     images.set(name, greyImage(own?.id ?? name, name, picture));
   }
-  return (name) => images.get(name);
+  return { image: (name) => images.get(name), lut: (name) => luts.get(name) };
 }
 
 /** `plate:ID` names a plate of the shot, or a file. */

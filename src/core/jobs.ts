@@ -6,7 +6,9 @@ import { placeKernel } from './kernels/convolution/kernel-planes';
 import type { JobInputs, JobName, Task, TaskRunner } from './kernels/runtime/parallel';
 import { diffraction } from './kernels/diffraction/jobs';
 import { ghosts } from './kernels/ghosts/jobs';
+import { grade } from './kernels/grade/jobs';
 import { scatter } from './kernels/scatter/jobs';
+import { warp } from './kernels/warp/jobs';
 
 /** Every job that a worker thread can run, by name. */
 const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
@@ -18,6 +20,8 @@ const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
   scatter,
   diffraction,
   ghosts,
+  warp,
+  grade,
   unpackChunks,
   packChunks,
 };

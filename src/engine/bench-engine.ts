@@ -1,5 +1,6 @@
 import type { RgbaImage } from '../core/image/rgba';
 import type { Histogram } from '../core/image/histogram';
+import type { Scopes } from '../core/image/scopes';
 import type { Role } from '../core/image/roles';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import type { Printed } from '../core/print/print';
@@ -59,8 +60,9 @@ export class BenchEngine {
     name: string,
     files: readonly SourceFile[],
     roles?: Readonly<Record<string, Role>>,
+    frameNumber?: number,
   ): Promise<Outcome<PlateInfo>> {
-    return this.plates.open(id, name, files, roles);
+    return this.plates.open(id, name, files, roles, frameNumber);
   }
 
   setRoles(id: string, roles: Readonly<Record<string, Role>>): Promise<Outcome<PlateInfo>> {
@@ -90,6 +92,10 @@ export class BenchEngine {
 
   histogram(): Histogram | undefined {
     return this.readings.histogram();
+  }
+
+  scopes(): Scopes | undefined {
+    return this.readings.scopes();
   }
 
   readPixel(x: number, y: number): PixelReading | undefined {

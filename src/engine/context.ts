@@ -1,5 +1,6 @@
 import { evaluate } from '../core/bench/evaluate';
 import { SettingError } from '../core/errors';
+import type { CubeLut } from '../core/color/lut';
 import type { GreyImage } from '../core/image/grey-image';
 import { kernelsOn, type Kernels } from '../core/kernels';
 import type { RunOptions, TaskRunner } from '../core/kernels/runtime/parallel';
@@ -16,9 +17,12 @@ const CACHE_BYTES = 1024 ** 3;
 export class EngineContext {
   readonly plates = new Map<string, Plate>();
   readonly images = new Map<string, GreyImage>();
+  readonly luts = new Map<string, CubeLut>();
   readonly cache = new ContentCache(CACHE_BYTES);
   readonly kernels: Kernels;
   readonly image = (name: string): GreyImage | undefined => this.images.get(name);
+
+  readonly lut = (name: string): CubeLut | undefined => this.luts.get(name);
 
   constructor(parallel: TaskRunner) {
     this.kernels = kernelsOn(parallel);
@@ -40,6 +44,7 @@ export class EngineContext {
       kernels: this.kernels,
       backdrop: (id) => this.plates.get(id),
       image: this.image,
+      lut: this.lut,
     };
   }
 

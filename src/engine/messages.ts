@@ -1,3 +1,4 @@
+import type { OutOfRange } from '../core/color/range-warning';
 import type { EnergyAccount } from '../core/light/station';
 import type { RgbaImage } from '../core/image/rgba';
 import type { Rectangle } from '../core/image/rectangle';
@@ -7,7 +8,7 @@ import type { SampleType } from '../core/image/picture';
 import type { Camera } from '../core/optics/camera';
 import type { Look, StationId } from '../core/look/look';
 import type { QueryInput, QueryName } from '../core/stations/queries';
-import type { PrintFormat } from '../core/print/print';
+import type { PrintFormat, PrintPrimaries } from '../core/print/print';
 
 /** What a person may look at. */
 export type Subject =
@@ -49,6 +50,10 @@ export interface ShowRequest {
   viewExposure: number;
   /** Light as colours by stops instead of through the film's view. */
   falseColour?: boolean;
+  /** The screen has the primaries of P3: the sRGB view uses them. */
+  displayP3?: boolean;
+  /** What the display cannot show is painted over. */
+  rangeWarning?: boolean;
 }
 
 export interface Shown {
@@ -57,6 +62,8 @@ export interface Shown {
   scale: number;
   /** Opaque RGBA, `width * height`. */
   pixels: Uint8ClampedArray<ArrayBuffer>;
+  /** What the pixels are in, sRGB unless it is said. */
+  colourSpace?: 'display-p3' | undefined;
   accounts: Partial<Record<StationId, EnergyAccount>>;
   /** What feeds the veil: shares of pixels and of light. */
   feed: { pixels: number; light: number } | undefined;
@@ -70,6 +77,8 @@ export interface Shown {
         range?: [min: number, max: number];
         difference?: { max: number; mean: number };
         /** 1.4826 times the median deviation of the display's values from their means, in focus and out of it. */
+        /** Shares of the pixels that the display cannot show. */
+        outOfRange?: OutOfRange;
         grain?: { sharp: number | undefined; blurred: number | undefined };
       }
     | undefined;
@@ -125,6 +134,10 @@ export interface PrintRequest {
   plate: string;
   look: Look;
   format: PrintFormat;
+  /** Primaries of scene-linear files. */
+  primaries?: PrintPrimaries;
+  /** The light as it is before Film instead of the final. */
+  beforeFilm?: boolean;
   region?: Rectangle;
 }
 

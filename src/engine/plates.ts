@@ -11,7 +11,8 @@ import { cameraOfFile } from '../core/optics/file-camera';
 import type { EngineContext } from './context';
 import type { Outcome, PlateInfo, SourceFile } from './messages';
 import { settle } from './outcome';
-import { greyThumbnail, passThumbnail } from './subjects';
+import { greyThumbnail, lutThumbnail, passThumbnail } from './subjects';
+import { isCube, readCube } from '../core/formats/cube';
 
 const THUMBNAIL_WIDTH = 296;
 const PASS_THUMBNAIL_WIDTH = 96;
@@ -27,17 +28,19 @@ export class Plates {
     name: string,
     files: readonly SourceFile[],
     roles: Readonly<Record<string, Role>> = {},
+    frameNumber?: number,
   ): Promise<Outcome<PlateInfo>> {
     return settle(async () => {
       const picture = mergePictures(await readPassFiles(files, this.context.kernels.parallel));
-      return this.install(makePlate(id, name, picture, roles));
+      return this.install({ ...makePlate(id, name, picture, roles), frameNumber });
     });
   }
 
   /** Reads a plate's passes anew under other roles. */
   setRoles(id: string, roles: Readonly<Record<string, Role>>): Promise<Outcome<PlateInfo>> {
     return settle(() => {
-      return this.install(withRoles(this.context.plate(id), roles));
+      const plate = this.context.plate(id);
+      return this.install({ ...withRoles(plate, roles), frameNumber: plate.frameNumber });
     });
   }
 
@@ -56,9 +59,14 @@ export class Plates {
     this.context.cache.drop(`${id} `);
   }
 
-  /** Opens an image, which looks name by its key; messages call it by its name. */
+  /** Opens an image or a look-up table, which looks name by its key; messages call it by its name. */
   openImage(key: string, { name, read }: SourceFile): Promise<Outcome<RgbaImage>> {
     return settle(async () => {
+      if (isCube(name)) {
+        const lut = readCube(new TextDecoder().decode(await read()), name);
+        this.context.luts.set(key, lut);
+        return lutThumbnail(lut, IMAGE_THUMBNAIL_WIDTH);
+      }
       const image = greyImage(
         key,
         name,
@@ -71,6 +79,7 @@ export class Plates {
 
   closeImage(key: string): void {
     this.context.images.delete(key);
+    this.context.luts.delete(key);
   }
 
   private install(plate: Plate): PlateInfo {

@@ -3,6 +3,8 @@ import { CancelledError } from '../core/errors';
 import { subProgress, type RunOptions } from '../core/kernels/runtime/parallel';
 import { cutRegion } from '../core/light/region';
 import { print, type Printed } from '../core/print/print';
+import { plateUnderLook } from '../core/stations/plate/primaries';
+import { filmView } from '../core/stations/film/run';
 import type { EngineContext } from './context';
 import type { PrintRequest } from './messages';
 
@@ -17,20 +19,21 @@ export class Prints {
 
   async print(request: PrintRequest, options: RunOptions): Promise<Printed> {
     const plate = this.engine.plate(request.plate);
-    const { look, format, region } = request;
+    const { look, format, region, primaries, beforeFilm } = request;
     const separate = format.kind === 'exr' && format.separations;
     const context = {
       ...this.engine.forStations(plate, subProgress(options, 0, 0.5)),
       separate,
       totalOnly: !separate,
     };
-    const { light } = await evaluate(look, context, { scale: 1 });
+    const { light } = await evaluate(look, context, { scale: 1, behind: beforeFilm ? 'glass' : undefined });
     await nextTurn();
     if (options.signal?.aborted) throw new CancelledError();
     return print({
-      plate,
-      look,
+      plate: plateUnderLook(plate, look),
+      primaries,
       light: region ? cutRegion(light, region) : light,
+      view: filmView(look, this.engine),
       format,
       region,
       progress: subProgress(options, 0.5, 1).progress,

@@ -1,4 +1,5 @@
 import { histogramOf, type Histogram } from '../core/image/histogram';
+import { scopesOf, type Scopes } from '../core/image/scopes';
 import { distanceAt } from '../core/stations/focus/depth';
 import { blurRadius } from '../core/stations/focus/run';
 import type { PixelReading } from './messages';
@@ -11,6 +12,11 @@ export class Readings {
   /** How the light that was shown last is spread over stops. */
   histogram(): Histogram | undefined {
     return this.views.shown && histogramOf(this.views.shown.rgb);
+  }
+
+  /** What the picture that was shown last is made of, as the display has it. */
+  scopes(): Scopes | undefined {
+    return this.views.shown && scopesOf(this.views.shown);
   }
 
   /** Values under pixel (x, y) of the full-size picture. */

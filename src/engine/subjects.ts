@@ -1,20 +1,23 @@
 import type { Evaluation } from '../core/bench/evaluate';
 import { type Light } from '../core/light/light';
-import { mapRgb, toRgb, blackRgb, type Rgb } from '../core/image/rgb';
+import { DISPLAY_P3, fromRec709 } from '../core/color/chromaticities';
+import { mapRgb, throughMatrix, toRgb, blackRgb, type Rgb } from '../core/image/rgb';
 import { maskAt } from '../core/light/mask';
 import { channelPlane, passLight, scaledSize, type Plate } from '../core/light/plate';
 import { displayBytes } from '../core/color/display';
 import { falseColourBytes } from '../core/color/false-colour';
+import { markOutOfRange } from '../core/color/range-warning';
 import { luminance } from '../core/color/primaries';
-import { applyView, viewNamed } from '../core/color/view';
+import { applyView, viewOf, type View } from '../core/color/view';
 import { SettingError } from '../core/errors';
+import type { CubeLut } from '../core/color/lut';
 import type { GreyImage } from '../core/image/grey-image';
 import { resampleArea } from '../core/image/resample';
 import { holdsLight, type Pass } from '../core/image/passes';
 import { IN_FOCUS_RADIUS } from '../core/kernels/scatter';
 import { acceptableBlur } from '../core/optics/camera';
-import { filmView } from '../core/stations/film/run';
 import { radiusPlane } from '../core/stations/focus/run';
+import { plateUnderLook } from '../core/stations/plate/primaries';
 import { plateLight, type CleanReport, type PlateContext } from '../core/stations/plate/run';
 import { defaultLook, type Look } from '../core/look/look';
 import type { RgbaImage } from '../core/image/rgba';
@@ -26,10 +29,15 @@ export interface Painted {
   height: number;
   rgb: Rgb;
   pixels: Uint8ClampedArray<ArrayBuffer>;
+  colourSpace?: Shown['colourSpace'];
   report: Shown['report'];
 }
 
+/** What is painted, under the view of its look. */
+export type PaintRequest = ShowRequest & { view: View };
+
 const grey = (plane: Float32Array): Rgb => [plane, plane, plane];
+const TO_P3 = fromRec709(DISPLAY_P3)!;
 /** Amber of the interface, as display bytes: what feeds, is masked or was touched is painted with it. */
 const AMBER = [232, 163, 61] as const;
 const RED = [224, 96, 76] as const;
@@ -37,10 +45,10 @@ const RED = [224, 96, 76] as const;
 /** Planes of light under the film's view and the view's exposure, or in false colour. */
 function toDisplayRgba(
   rgb: Rgb,
-  { look, viewExposure, falseColour }: ShowRequest,
+  { view, viewExposure, falseColour }: PaintRequest,
 ): Uint8ClampedArray<ArrayBuffer> {
   const gain = 2 ** viewExposure;
-  return falseColour ? falseColourBytes(rgb, gain) : displayBytes(filmView(look), rgb, gain);
+  return falseColour ? falseColourBytes(rgb, gain) : displayBytes(view, rgb, gain);
 }
 
 /** Values 0 to 1 as they are. */
@@ -56,12 +64,12 @@ function plainBytes(rgb: Rgb): Uint8ClampedArray<ArrayBuffer> {
 /** The picture dimmed and without colour, with a colour laid over it by weight. */
 function overlay(
   rgb: Rgb,
-  request: ShowRequest,
+  request: PaintRequest,
   weight: (i: number) => number,
   colour: (i: number) => readonly number[] = () => AMBER,
 ): Uint8ClampedArray<ArrayBuffer> {
   const brightness = rgb[0].map((value, i) => luminance(value, rgb[1][i]!, rgb[2][i]!));
-  const pixels = displayBytes(filmView(request.look), grey(brightness), 2 ** request.viewExposure);
+  const pixels = displayBytes(request.view, grey(brightness), 2 ** request.viewExposure);
   for (let i = 0, at = 0; i < brightness.length; i++, at += 4) {
     const w = weight(i);
     const over = colour(i);
@@ -71,7 +79,7 @@ function overlay(
 }
 
 /** Paints what needs the whole bench: the final, the light behind a station, the feed, one effect alone. */
-export function paintEvaluated(result: Evaluation, request: ShowRequest): Painted {
+export function paintEvaluated(result: Evaluation, request: PaintRequest): Painted {
   const { subject } = request;
   const { light } = result;
   const { width, height } = light;
@@ -81,7 +89,12 @@ export function paintEvaluated(result: Evaluation, request: ShowRequest): Painte
     return { width, height, rgb: light.total, pixels, report: undefined };
   }
   const rgb = subject.kind === 'separation' ? separation(light, subject.name) : light.total;
-  return { width, height, rgb, pixels: toDisplayRgba(rgb, request), report: undefined };
+  // Of the views, the one that changes nothing but the encoding is right in other primaries as it is.
+  const isWide = request.displayP3 && request.view.name === 'srgb' && !request.falseColour;
+  const pixels = toDisplayRgba(isWide ? throughMatrix(rgb, TO_P3) : rgb, request);
+  const marked = request.rangeWarning && !request.falseColour && subject.kind !== 'separation';
+  const report = marked ? { outOfRange: markOutOfRange(pixels, rgb) } : undefined;
+  return { width, height, rgb, pixels, report, ...(isWide && { colourSpace: 'display-p3' }) };
 }
 
 function separation(light: Light, name: string): Rgb {
@@ -98,11 +111,11 @@ export function isPlateSubject(subject: Subject): subject is PlateSubject {
 
 export async function paintPlateSubject(
   subject: PlateSubject,
-  request: ShowRequest,
+  request: PaintRequest,
   context: PlateContext,
 ): Promise<Painted> {
   const { look, scale } = request;
-  const { plate } = context;
+  const plate = plateUnderLook(context.plate, look);
   const size = scaledSize(plate, scale);
   switch (subject.kind) {
     case 'pass':
@@ -130,7 +143,7 @@ type Paint = Pick<Painted, 'rgb' | 'pixels' | 'report'>;
 
 function paintPass(
   { pass: name, channel: only }: Extract<Subject, { kind: 'pass' }>,
-  request: ShowRequest,
+  request: PaintRequest,
   plate: Plate,
 ): Paint {
   const pass = plate.passes.find((one) => one.name === name);
@@ -203,7 +216,7 @@ function paintMattes(pass: Pass, plate: Plate, scale: number): Paint {
 /** Beauty, sum of the passes, or how far the two are apart; the figures are those of the full-size picture. */
 async function paintRebuild(
   part: 'beauty' | 'sum' | 'difference',
-  request: ShowRequest,
+  request: PaintRequest,
   context: PlateContext,
 ): Promise<Paint> {
   const { look, scale } = request;
@@ -249,7 +262,12 @@ function differenceOf(a: Rgb, b: Rgb): { max: number; mean: number } {
 }
 
 /** Touched pixels over the picture: amber where despiked, red where clamped. */
-function paintCleaned(rgb: Rgb, cleaned: CleanReport | undefined, request: ShowRequest, plate: Plate): Paint {
+function paintCleaned(
+  rgb: Rgb,
+  cleaned: CleanReport | undefined,
+  request: PaintRequest,
+  plate: Plate,
+): Paint {
   const { width, height } = scaledSize(plate, request.scale);
   const marks = new Uint8Array(width * height);
   if (cleaned) {
@@ -273,7 +291,7 @@ function paintCleaned(rgb: Rgb, cleaned: CleanReport | undefined, request: ShowR
 const [BEFORE, WITHIN, BEHIND] = [AMBER, [87, 184, 148], [143, 176, 217]] as const;
 
 /** Green what counts as sharp, amber what lies before it, blue what lies behind, the stronger the more it is blurred. */
-async function paintSharpness(rgb: Rgb, request: ShowRequest, context: PlateContext): Promise<Paint> {
+async function paintSharpness(rgb: Rgb, request: PaintRequest, context: PlateContext): Promise<Paint> {
   const { look, scale } = request;
   const radius = await radiusPlane(look, scale, context);
   const pixels = (context.plate.frame.width * scale) / look.camera.sensorWidth;
@@ -299,13 +317,13 @@ const BLURRED = 2;
  */
 export async function paintGrain(
   light: Light,
-  request: ShowRequest,
+  request: PaintRequest,
   context: PlateContext,
 ): Promise<Painted> {
-  const { look, viewExposure, scale } = request;
+  const { look, view, viewExposure, scale } = request;
   const { width, height } = light;
   const shown = new Float32Array(width * height * 3);
-  applyView(filmView(look), light.total, 2 ** viewExposure, shown);
+  applyView(view, light.total, 2 ** viewExposure, shown);
   const fine = toRgb(
     [0, 1, 2].map((c) => {
       const plane = Float32Array.from({ length: width * height }, (_, i) => shown[3 * i + c]!);
@@ -360,9 +378,9 @@ export function passThumbnail(plate: Plate, pass: Pass, width: number): RgbaImag
   const size = scaledSize(plate, scale);
   if (holdsLight(pass)) {
     const { rgb } = passLight(plate, pass, scale);
-    return { ...size, pixels: displayBytes(viewNamed('filmic'), rgb, 1) };
+    return { ...size, pixels: displayBytes(viewOf('filmic'), rgb, 1) };
   }
-  const request = { scale } as ShowRequest;
+  const request = { scale } as PaintRequest;
   return { ...size, pixels: paintPass({ kind: 'pass', pass: pass.name }, request, plate).pixels };
 }
 
@@ -374,5 +392,17 @@ export function greyThumbnail(image: GreyImage, width: number): RgbaImage {
     height: Math.max(1, Math.round(image.height * scale)),
   };
   const plane = resampleArea(image.plane, image.width, image.height, size.width, size.height);
-  return { ...size, pixels: displayBytes(viewNamed('clip'), grey(plane), 1) };
+  return { ...size, pixels: displayBytes(viewOf('clip'), grey(plane), 1) };
+}
+
+/** What a look-up table makes of colours: hue across, from dark to bright downwards. */
+export function lutThumbnail(lut: CubeLut, width: number): RgbaImage {
+  const height = Math.round((width * 9) / 16);
+  const rgb = blackRgb(width * height);
+  for (let i = 0; i < width * height; i++) {
+    const turn = (2 * Math.PI * (i % width)) / width;
+    const light = 2 ** (6 * (Math.floor(i / width) / height) - 5);
+    for (let c = 0; c < 3; c++) rgb[c]![i] = light * (1 + 0.8 * Math.cos(turn - (2 * Math.PI * c) / 3));
+  }
+  return { width, height, pixels: displayBytes(viewOf('lut', { lut, input: 'srgb', strength: 1 }), rgb, 1) };
 }

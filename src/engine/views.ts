@@ -1,3 +1,4 @@
+import { filmView } from '../core/stations/film/run';
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
 import { evaluateRegion } from '../core/bench/evaluate-region';
 import type { RunOptions } from '../core/kernels/runtime/parallel';
@@ -17,6 +18,8 @@ export interface ShownLight {
   rgb: Rgb;
   width: number;
   height: number;
+  /** As the display has it, RGBA. */
+  pixels: Uint8ClampedArray<ArrayBuffer>;
 }
 
 /** Computes and paints what a person looks at. */
@@ -55,9 +58,9 @@ export class Views {
   ): Promise<Omit<Shown, 'milliseconds'>> {
     const { look, scale, lane } = request;
     const { evaluation, painted } = await paint(request, context);
-    const { width, height, rgb, pixels, report } = painted;
+    const { width, height, rgb, pixels, report, colourSpace } = painted;
     if (lane === 'view') {
-      this.shown = { plate: context.plate, look, rgb, width, height };
+      this.shown = { plate: context.plate, look, rgb, width, height, pixels };
       this.shownRegion = undefined;
     }
     const { veil: feed, ...ownFeeds } = evaluation?.feeds ?? {};
@@ -67,6 +70,7 @@ export class Views {
       height,
       scale,
       pixels,
+      colourSpace,
       accounts: evaluation?.accounts ?? {},
       feed: feed && { pixels: feed.pixels, light: feed.light },
       ownFeeds: Object.fromEntries(
@@ -86,14 +90,16 @@ export class Views {
     const { look, subject } = request;
     const behind = subject.kind === 'behind' ? subject.station : undefined;
     const light = await evaluateRegion(look, context, region, behind);
-    const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined }, request);
-    const { width, height, rgb, pixels, report } = painted;
-    this.shownRegion = { plate: context.plate, look, rgb, width, height, region };
+    const viewed = { ...request, view: filmView(look, context) };
+    const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined }, viewed);
+    const { width, height, rgb, pixels, report, colourSpace } = painted;
+    this.shownRegion = { plate: context.plate, look, rgb, width, height, pixels, region };
     return {
       width,
       height,
       scale: 1,
       pixels,
+      colourSpace,
       accounts: {},
       feed: undefined,
       ownFeeds: {},
@@ -110,12 +116,13 @@ async function paint(
   context: StationContext,
 ): Promise<{ painted: Painted; evaluation?: Evaluation }> {
   const { look, subject, scale } = request;
-  if (isPlateSubject(subject)) return { painted: await paintPlateSubject(subject, request, context) };
+  const viewed = { ...request, view: filmView(look, context) };
+  if (isPlateSubject(subject)) return { painted: await paintPlateSubject(subject, viewed, context) };
   const behind = subject.kind === 'behind' ? subject.station : undefined;
   const evaluation = await evaluate(look, context, { scale, behind });
   const painted =
     subject.kind === 'grain'
-      ? await paintGrain(evaluation.light, request, context)
-      : paintEvaluated(evaluation, request);
+      ? await paintGrain(evaluation.light, viewed, context)
+      : paintEvaluated(evaluation, viewed);
   return { painted, evaluation };
 }

@@ -72,6 +72,10 @@ export interface DeskState extends Placement {
   report: Shown['report'];
   /** Light as colours by stops. */
   falseColour: boolean;
+  /** What the display cannot show is painted over. */
+  rangeWarning: boolean;
+  /** Whether the scopes stand under the picture. */
+  scopes: boolean;
   /** Counts finished pictures, for what is drawn from them. */
   arrivals: number;
   /** Id of the reference that stands beside the picture. */
@@ -130,6 +134,8 @@ export const useDesk = create<DeskState>()((set, get) => ({
   touched: undefined,
   report: undefined,
   falseColour: false,
+  rangeWarning: false,
+  scopes: false,
   arrivals: 0,
   reference: null,
   wipeVersion: null,

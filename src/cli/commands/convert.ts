@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { bitsOption, samplesOption } from '../options';
 import { makePlate, passLight } from '../../core/light/plate';
-import { viewNamed } from '../../core/color/view';
+import { viewOf } from '../../core/color/view';
 import { writeExr } from '../../core/formats/exr/write';
 import { floatsToHalves } from '../../core/image/half';
 import { channelFloats, type Channel, type Picture } from '../../core/image/picture';
@@ -23,7 +23,7 @@ async function convert(from: string, to: string, options: ConvertOptions, runner
     const { rgb } = passLight(plate, plate.beauty, 1);
     const { width, height } = plate.picture;
     warnings = plate.picture.warnings;
-    writeBytes(to, encodeFlat(rgb, width, height, format, viewNamed('srgb')));
+    writeBytes(to, encodeFlat(rgb, width, height, format, viewOf('srgb')));
   } else {
     writeBytes(to, await writeExr(asType(picture, options.type), { runner }));
   }

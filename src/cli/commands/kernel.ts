@@ -23,7 +23,7 @@ async function kernel(shot: string | undefined, options: KernelOptions): Promise
   const { size, out, part } = options;
   const source = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
   const { look } = source;
-  const image = await source.openImages();
+  const { image } = await source.openImages();
   const { rgb, outside } = await pointSpread(
     look,
     { width: size, height: size },

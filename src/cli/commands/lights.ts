@@ -43,7 +43,7 @@ async function lights(file: string | undefined, options: LightsOptions, runner: 
   const context = {
     plate,
     backdrop,
-    image: await source.openImages(),
+    ...(await source.openImages()),
     cache: new ContentCache(0),
     kernels: kernelsOn(runner),
   };

@@ -1,7 +1,7 @@
 import type { Command } from 'commander';
 import { integer, shotFiles, withLook, withShot } from '../options';
 import { pupilImage } from '../../core/light/image';
-import { viewNamed } from '../../core/color/view';
+import { viewOf } from '../../core/color/view';
 import { shapeAt } from '../../core/optics/pupil';
 import { pupilMask } from '../../core/optics/pupil-mask';
 import { encodeFlat } from '../../core/print/encode';
@@ -21,10 +21,10 @@ async function pupil(shot: string | undefined, options: PupilOptions): Promise<v
   const { size, out } = options;
   const source = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
   const { look } = source;
-  const image = pupilImage(look, { image: await source.openImages() });
+  const image = pupilImage(look, await source.openImages());
   const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
   const format = flatFormat(out, undefined);
-  writeBytes(out, encodeFlat([mask, mask, mask], size, size, format, viewNamed('clip')));
+  writeBytes(out, encodeFlat([mask, mask, mask], size, size, format, viewOf('clip')));
   const open = mask.reduce((sum, value) => sum + value, 0) / ((Math.PI / 4) * size * size);
   process.stdout.write(
     `${out}: pupil of ${size} x ${size}, ${(open * 100).toPrecision(3)} % of the disc is open\n`,

@@ -1,4 +1,4 @@
-import type { Command } from 'commander';
+import { Option, type Command } from 'commander';
 import {
   bitsOption,
   integer,
@@ -17,7 +17,7 @@ import { SettingError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
-import { print, type PrintFormat } from '../../core/print/print';
+import { print, type PrintFormat, type PrintPrimaries } from '../../core/print/print';
 import type { Look } from '../../core/look/look';
 import { placeSpaceLights } from '../../core/look/space-lights';
 import { readLights } from '../../core/formats/lights/read';
@@ -25,6 +25,8 @@ import { lightsAtFrame } from '../../core/formats/lights/space-light';
 import { readBytes, writeBytes } from '../files';
 import { openSource } from '../source';
 import { progressLine } from '../progress';
+import { plateUnderLook } from '../../core/stations/plate/primaries';
+import { filmView } from '../../core/stations/film/run';
 import { withThreads } from '../threads';
 
 export interface RenderOptions {
@@ -35,6 +37,8 @@ export interface RenderOptions {
   frame: number;
   out: string;
   separations?: boolean;
+  primaries?: PrintPrimaries;
+  beforeFilm?: boolean;
   scale: number;
   region?: Rectangle;
   workers?: number;
@@ -49,9 +53,11 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
   const { look: lookFile, set, lens } = options;
   const source = openSource({ files, look: lookFile, set, lens, runner });
   const look = await withLights(source.look, options);
-  const plate = await source.openPlate();
+  const plate = { ...(await source.openPlate()), frameNumber: options.frame };
   const backdrop = await source.openBackdrop();
-  const image = await source.openImages();
+  const images = await source.openImages();
+  // A table that is missing is told before anything is computed.
+  const view = filmView(look, images);
   const bar = progressLine('computing');
   try {
     const { light, accounts, cleaned } = await evaluate(
@@ -59,20 +65,21 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
       {
         plate,
         backdrop,
-        image,
+        ...images,
         separate: options.separations,
         totalOnly: !options.separations,
         cache: new ContentCache(0),
         kernels: kernelsOn(runner),
         progress: bar.step,
       },
-      { scale: options.scale },
+      { scale: options.scale, behind: options.beforeFilm ? 'glass' : undefined },
     );
     bar.end();
     const { region } = options;
     const printed = await print({
-      plate,
-      look,
+      plate: plateUnderLook(plate, look),
+      view,
+      primaries: options.primaries,
       light: region ? cutRegion(light, region) : light,
       format,
       region,
@@ -155,8 +162,14 @@ export function addRender(program: Command): void {
       '--lights <FILE>',
       'lights in space: .gltf or .glb with lights and a camera, or rows of places in .csv or .json',
     )
-    .option('--frame <N>', 'frame of the places of lights', Number, 1)
+    .option('--frame <N>', 'frame of the places of lights, and of the grain', Number, 1)
     .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
+    .addOption(
+      new Option('--primaries <which>', 'primaries of a scene-linear file')
+        .choices(['rec709', 'acescg', 'plate'])
+        .default('rec709'),
+    )
+    .option('--before-film', 'write the light as it is before Film')
     .option('--scale <share>', 'compute at a share of the full size', share, 1)
     .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
     .option('--workers <N>', 'threads to use; one a core by default', integer(1, 256))

@@ -8,7 +8,7 @@ import { mapRgb, type Rgb } from '../image/rgb';
 import { cutRegion } from '../light/region';
 import type { StationContext, StationEffect } from '../light/station';
 import type { Look, StationId } from '../look/look';
-import { contextOf, evaluate, stationsUpTo } from './evaluate';
+import { contextOf, effectsOf, evaluate, stationsUpTo } from './evaluate';
 
 /** Pixels around a region that are computed with it, besides what blur brings in. */
 const MARGIN = 48;
@@ -28,7 +28,8 @@ export async function evaluateRegion(
 ): Promise<Light> {
   const { plate } = context;
   const { width, height } = plate.picture;
-  if (stationsUpTo(behind).some(({ effect }) => effect?.isActive(look) && effect.needsWhole?.(look))) {
+  const effects = effectsOf(stationsUpTo(behind));
+  if (effects.some(({ effect }) => effect.isActive(look) && effect.needsWhole?.(look))) {
     const { light } = await evaluate(look, context, { scale: 1, behind });
     return cutRegion(light, region);
   }
@@ -72,13 +73,13 @@ async function reachOf(
   let margin = 0;
   const wide: WideEffect[] = [];
   let before: StationId = 'plate';
-  for (const { id, effect } of stationsUpTo(behind)) {
-    if (effect?.isActive(look)) {
+  for (const { id, effect, slot } of effectsOf(stationsUpTo(behind))) {
+    if (effect.isActive(look)) {
       const reach = await effect.reach(look, scale, context);
       if (Number.isFinite(reach)) margin += reach;
       else wide.push({ id, before, effect });
     }
-    before = id;
+    if (slot === '') before = id;
   }
   return { margin, wide };
 }

@@ -49,13 +49,14 @@ export async function evaluate(
   let { light, cleaned } = await plateLight(context, look, options.scale);
   const accounts: Evaluation['accounts'] = {};
   let feeds: Evaluation['feeds'] = {};
-  for (const { id, effect } of options.before === undefined
-    ? stationsUpTo(options.behind)
-    : stationsBefore(options.before)) {
+  const { behind, before } = options;
+  for (const { id, effect, slot } of effectsOf(
+    before === undefined ? stationsUpTo(behind) : stationsBefore(before),
+  )) {
     if (context.signal?.aborted) throw new CancelledError();
-    if (effect?.isActive(look)) {
-      const outcome = await runStation(id, effect, light, look, contextOf(id, look, context));
-      light = options.after?.[id]?.(outcome.light) ?? outcome.light;
+    if (effect.isActive(look)) {
+      const outcome = await runStation(id, effect, light, look, contextOf(id, look, context), slot);
+      light = (slot === '' && options.after?.[id]?.(outcome.light)) || outcome.light;
       if (outcome.account) accounts[id] = outcome.account;
       if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
     }
@@ -67,6 +68,25 @@ export async function evaluate(
 export function stationsUpTo(behind: StationId | undefined): readonly ListedStation[] {
   const last = behind === undefined ? STATIONS.length : STATIONS.findIndex(({ id }) => id === behind) + 1;
   return (STATIONS as readonly ListedStation[]).slice(0, last);
+}
+
+/** An effect on the way; `slot` tells a station's two apart. */
+export interface ListedEffect {
+  id: StationId;
+  effect: StationEffect;
+  slot: '' | 'scene';
+}
+
+/**
+ * The effects on the way through some stations: what any station does to the scene comes first, as soon as light leaves the
+ * plate.
+ */
+export function effectsOf(stations: readonly ListedStation[]): ListedEffect[] {
+  const scene = (STATIONS as readonly ListedStation[]).flatMap(({ id, scene: effect }) =>
+    effect && stations.length > 1 ? [{ id, effect, slot: 'scene' as const }] : [],
+  );
+  const own = stations.flatMap(({ id, effect }) => (effect ? [{ id, effect, slot: '' as const }] : []));
+  return [...scene, ...own];
 }
 
 function stationsBefore(id: StationId): readonly ListedStation[] {

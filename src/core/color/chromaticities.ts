@@ -16,6 +16,36 @@ export const REC709_CHROMATICITIES: Chromaticities = {
   white: [0.3127, 0.329],
 };
 
+/** ACES AP0 and AP1, the white of both near D60 (SMPTE ST 2065-1:2012; AMPAS S-2014-004). */
+export const ACES_AP0: Chromaticities = {
+  red: [0.7347, 0.2653],
+  green: [0, 1],
+  blue: [0.0001, -0.077],
+  white: [0.32168, 0.33767],
+};
+export const ACES_AP1: Chromaticities = {
+  red: [0.713, 0.293],
+  green: [0.165, 0.83],
+  blue: [0.128, 0.044],
+  white: [0.32168, 0.33767],
+};
+
+/** Display P3: the primaries of SMPTE RP 431-2 with a white of D65 (SMPTE EG 432-1). */
+export const DISPLAY_P3: Chromaticities = {
+  red: [0.68, 0.32],
+  green: [0.265, 0.69],
+  blue: [0.15, 0.06],
+  white: [0.3127, 0.329],
+};
+
+/** ITU-R BT.2020-2, table 3; D65. */
+export const REC2020: Chromaticities = {
+  red: [0.708, 0.292],
+  green: [0.17, 0.797],
+  blue: [0.131, 0.046],
+  white: [0.3127, 0.329],
+};
+
 /** Three rows of three. */
 export type Matrix = readonly [Triple, Triple, Triple];
 
@@ -42,7 +72,7 @@ function determinant([[a, b, c], [d, e, f], [g, h, i]]: Matrix): number {
   return a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
 }
 
-function inverse(m: Matrix): Matrix {
+export function inverse(m: Matrix): Matrix {
   const [[a, b, c], [d, e, f], [g, h, i]] = m;
   const k = 1 / determinant(m);
   return [
@@ -81,8 +111,8 @@ const BRADFORD: Matrix = [
   [0.0389, -0.0685, 1.0296],
 ];
 
-/** XYZ under one white to XYZ of the same look under another. */
-function adapt(from: readonly [number, number], to: readonly [number, number]): Matrix {
+/** XYZ under one white, by its x and y, to XYZ of the same look under another. */
+export function adaptWhite(from: readonly [number, number], to: readonly [number, number]): Matrix {
   const [source, target] = [apply(BRADFORD, toXyz(from)), apply(BRADFORD, toXyz(to))];
   const scaled = BRADFORD.map((row, i) =>
     row.map((value) => (value * target[i]!) / source[i]!),
@@ -100,6 +130,12 @@ export function toRec709(primaries: Chromaticities): Matrix | undefined {
     [0, 1].every((i) => Math.abs(primaries[name][i]! - REC709_CHROMATICITIES[name][i]!) < SAME),
   );
   if (same) return undefined;
-  const adapted = multiply(adapt(primaries.white, REC709_CHROMATICITIES.white), rgbToXyz(primaries));
+  const adapted = multiply(adaptWhite(primaries.white, REC709_CHROMATICITIES.white), rgbToXyz(primaries));
   return multiply(inverse(rgbToXyz(REC709_CHROMATICITIES)), adapted);
+}
+
+/** The matrix from linear Rec.709 with D65 white to other primaries; undefined if they are the same. */
+export function fromRec709(primaries: Chromaticities): Matrix | undefined {
+  const matrix = toRec709(primaries);
+  return matrix && inverse(matrix);
 }

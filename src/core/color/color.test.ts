@@ -4,7 +4,7 @@ import { displayBytes } from './display';
 import { LUMINANCE, xyzToRgb } from './primaries';
 import { encodeSrgb } from './srgb';
 import { blackBodyXyz, NEUTRAL_KELVIN, tintGains } from './temperature';
-import { applyView, filmicCurve, MIDDLE_GREY, viewNamed, type ViewName } from './view';
+import { applyView, filmicCurve, MIDDLE_GREY, viewOf, type ViewName } from './view';
 
 const xy = ([x, y, z]: readonly number[]): [number, number] => [x! / (x! + y! + z!), y! / (x! + y! + z!)];
 
@@ -82,7 +82,7 @@ const plane = (...values: number[]): Float32Array => Float32Array.from(values);
 function viewed(name: ViewName, rgb: [number, number, number], gain = 1): number[] {
   const out = new Float32Array(3);
   applyView(
-    viewNamed(name),
+    viewOf(name),
     rgb.map((value) => plane(value)),
     gain,
     out,
@@ -150,8 +150,8 @@ describe('views', () => {
     rgb[0]![5] = -3;
     rgb[1]![6] = 0;
     const exact = new Float32Array(count * 3);
-    applyView(viewNamed(name), rgb, 1.3, exact);
-    const shown = displayBytes(viewNamed(name), rgb, 1.3);
+    applyView(viewOf(name), rgb, 1.3, exact);
+    const shown = displayBytes(viewOf(name), rgb, 1.3);
     for (let i = 0; i < count; i++) {
       for (let c = 0; c < 3; c++)
         expect(Math.abs(shown[i * 4 + c]! - exact[i * 3 + c]! * 255)).toBeLessThanOrEqual(1);

@@ -1,4 +1,5 @@
-import type { View } from './view';
+import type { Triple } from './primaries';
+import { tableReader, type View, type ViewTable } from './view';
 
 /**
  * A view sped up for the screen with tables over the upper bits of a float, which grow with its value: steps of a tenth of
@@ -48,9 +49,26 @@ export function displayBytes(
   gain: number,
 ): Uint8ClampedArray<ArrayBuffer> {
   const pixels = new Uint32Array(rgb[0]!.length);
-  if (view.crosstalk === 0) writeUnmixed(tablesOf(view), rgb, gain, pixels);
+  if (view.table) writeThroughTable(view.table, rgb, gain, pixels);
+  else if (view.crosstalk === 0) writeUnmixed(tablesOf(view), rgb, gain, pixels);
   else writeMixed(view, rgb, gain, pixels);
   return new Uint8ClampedArray(pixels.buffer);
+}
+
+/** Through a look-up table. */
+function writeThroughTable(
+  table: ViewTable,
+  [r, g, b]: readonly Float32Array[],
+  gain: number,
+  pixels: Uint32Array,
+): void {
+  const read = tableReader(table);
+  const colour: Triple = [0, 0, 0];
+  for (let i = 0; i < pixels.length; i++) {
+    read(gain * r![i]!, gain * g![i]!, gain * b![i]!, colour);
+    const byte = (value: number): number => (value * 255 + 0.5) | 0;
+    pixels[i] = OPAQUE | (byte(colour[2]) << 16) | (byte(colour[1]) << 8) | byte(colour[0]);
+  }
 }
 
 /** Each channel by itself: one table from light to byte. */

@@ -59,6 +59,24 @@ export class ToneTable {
   }
 }
 
+/** Entries an octave of a {@link logTable}. */
+const TABLE_STEPS = 256;
+
+/**
+ * A function of light as the table that the grading kernel reads: over the exponent and the upper mantissa, to within 2e-6 of
+ * a smooth function; then the ratios of value to light by which it goes on below and above. Negative light is mapped as
+ * positive is, and keeps its sign.
+ */
+export function logTable(map: (light: number) => number): Float32Array {
+  const count = (HIGHEST - LOWEST) * TABLE_STEPS + 1;
+  const table = new Float32Array(count + 2);
+  for (let i = 0; i < count; i++)
+    table[i] = map(2 ** (LOWEST + Math.floor(i / TABLE_STEPS)) * (1 + (i % TABLE_STEPS) / TABLE_STEPS));
+  table[count] = table[0]! / 2 ** LOWEST;
+  table[count + 1] = table[count - 1]! / 2 ** HIGHEST;
+  return table;
+}
+
 /** Contrast about a pivot in log2: `pivot * (x / pivot) ^ contrast`. */
 export function contrastMap(contrast: number, pivot: number): (light: number) => number {
   return (light) => pivot * (light / pivot) ** contrast;

@@ -1,6 +1,9 @@
+import { encodeAcescct, REC709_TO_AP1 } from './aces';
+import { lutReader, type CubeLut } from './lut';
+import type { Triple } from './primaries';
 import { encodeSrgb } from './srgb';
 
-export type ViewName = 'srgb' | 'filmic' | 'clip';
+export type ViewName = 'srgb' | 'filmic' | 'clip' | 'lut';
 
 /** Scene-linear value of a middle grey surface (common practice). */
 export const MIDDLE_GREY = 0.18;
@@ -22,22 +25,90 @@ export function filmicCurve(linear: number): number {
 
 const clamp01 = (value: number): number => (value > 0 ? (value < 1 ? value : 1) : 0);
 
+/** A look-up table as a view uses it. */
+export interface ViewTable {
+  lut: CubeLut;
+  /** What the table is made for. */
+  input: 'linear' | 'srgb' | 'acescct';
+  /** Share of the table against plain sRGB. */
+  strength: number;
+}
+
 /** One channel's curve from light (after any crosstalk) to the display's encoded 0..1, without the clip at its ends. */
 export interface View {
   name: ViewName;
   crosstalk: number;
   curve(linear: number): number;
   encode(display: number): number;
+  /** A table in place of curve and encoding. */
+  table?: ViewTable | undefined;
 }
 
 const VIEWS: Record<ViewName, View> = {
   srgb: { name: 'srgb', crosstalk: 0, curve: clamp01, encode: encodeSrgb },
   filmic: { name: 'filmic', crosstalk: CROSSTALK, curve: filmicCurve, encode: encodeSrgb },
   clip: { name: 'clip', crosstalk: 0, curve: clamp01, encode: (display) => display },
+  lut: { name: 'lut', crosstalk: 0, curve: clamp01, encode: encodeSrgb },
 };
 
-export function viewNamed(name: ViewName): View {
-  return VIEWS[name];
+const tableViews = new WeakMap<CubeLut, Map<string, View>>();
+
+/** The view of a name; that of a table is the same for the same table and settings. */
+export function viewOf(name: ViewName, table?: ViewTable): View {
+  if (!table) return VIEWS[name];
+  const { lut, input, strength } = table;
+  const known = tableViews.get(lut) ?? new Map<string, View>();
+  tableViews.set(lut, known);
+  const key = `${input} ${strength}`;
+  const view = known.get(key) ?? { ...VIEWS.lut, table };
+  known.set(key, view);
+  return view;
+}
+
+/** A table's input for scene light, by the encoding that it is made for. */
+function tableInput(input: ViewTable['input']): (r: number, g: number, b: number, out: Triple) => void {
+  switch (input) {
+    case 'linear':
+      return (r, g, b, out) => {
+        out[0] = r;
+        out[1] = g;
+        out[2] = b;
+      };
+    case 'srgb':
+      return (r, g, b, out) => {
+        out[0] = encodeAbove(r);
+        out[1] = encodeAbove(g);
+        out[2] = encodeAbove(b);
+      };
+    case 'acescct':
+      return (r, g, b, out) => {
+        for (let c = 0; c < 3; c++) {
+          const row = REC709_TO_AP1[c as 0]!;
+          out[c] = encodeAcescct(row[0] * r + row[1] * g + row[2] * b);
+        }
+      };
+  }
+}
+
+/** The sRGB curve, which goes on above white. */
+const encodeAbove = (light: number): number => (light > 0 ? encodeSrgb(light) : 0);
+
+/** What writes the encoded values 0..1 of a scene-linear colour under a view with a table. */
+export function tableReader({
+  lut,
+  input,
+  strength,
+}: ViewTable): (r: number, g: number, b: number, out: Triple) => void {
+  const [read, prepare] = [lutReader(lut), tableInput(input)];
+  const place: Triple = [0, 0, 0];
+  return (r, g, b, out) => {
+    prepare(r, g, b, place);
+    read(place[0], place[1], place[2], out);
+    const plain = 1 - strength;
+    out[0] = clamp01(strength * out[0] + (plain && plain * encodeSrgb(clamp01(r))));
+    out[1] = clamp01(strength * out[1] + (plain && plain * encodeSrgb(clamp01(g))));
+    out[2] = clamp01(strength * out[2] + (plain && plain * encodeSrgb(clamp01(b))));
+  };
 }
 
 /**
@@ -47,6 +118,15 @@ export function viewNamed(name: ViewName): View {
  */
 export function applyView(view: View, rgb: readonly Float32Array[], gain: number, out: Float32Array): void {
   const [r, g, b] = rgb as [Float32Array, Float32Array, Float32Array];
+  if (view.table) {
+    const read = tableReader(view.table);
+    const colour: Triple = [0, 0, 0];
+    for (let i = 0; i < r.length; i++) {
+      read(gain * r[i]!, gain * g[i]!, gain * b[i]!, colour);
+      out.set(colour, 3 * i);
+    }
+    return;
+  }
   const k = view.crosstalk;
   const inverse = 1 / (1 - 1.5 * k);
   for (let i = 0, at = 0; i < r.length; i++, at += 3) {

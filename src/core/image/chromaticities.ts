@@ -1,5 +1,5 @@
 import { areUsable, type Chromaticities } from '../color/chromaticities';
-import { attributeFloats } from './float-attribute';
+import { attributeFloats, floatAttribute } from './float-attribute';
 import type { Attribute } from './picture';
 
 /** What to tell the person if a file's primaries cannot be used. */
@@ -7,6 +7,11 @@ export function chromaticitiesWarning(attributes: ReadonlyMap<string, Attribute>
   return !attributes.has('chromaticities') || readChromaticities(attributes)
     ? undefined
     : 'its primaries span no colours; its values are taken as Rec.709';
+}
+
+/** The attribute that names primaries. */
+export function chromaticitiesAttribute({ red, green, blue, white }: Chromaticities): Attribute {
+  return floatAttribute('chromaticities', ...red, ...green, ...blue, ...white);
 }
 
 /** The primaries that a file's attribute names, if it has one that makes sense. */

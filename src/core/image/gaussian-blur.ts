@@ -2,7 +2,7 @@
 const END = 3.5;
 
 /** Weights of a Gaussian of a standard deviation in pixels, an odd number of them, together 1. */
-function gaussianWeights(deviation: number): Float64Array {
+export function gaussianWeights(deviation: number): Float64Array {
   if (!(deviation > 0.1)) return Float64Array.of(1);
   const reach = Math.ceil(END * deviation);
   const weights = Float64Array.from({ length: 2 * reach + 1 }, (_, k) =>

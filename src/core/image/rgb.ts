@@ -1,3 +1,5 @@
+import type { Matrix } from '../color/chromaticities';
+
 /** Red, green and blue planes: scene-linear, Rec.709 primaries, `width * height` floats each, top row first. */
 export type Rgb = readonly [Float32Array, Float32Array, Float32Array];
 
@@ -30,4 +32,14 @@ export function toRgb(planes: readonly Float32Array[]): Rgb {
   const [r, g, b] = planes;
   if (!r || !g || !b) throw new RangeError(`three planes are wanted, not ${planes.length}`);
   return [r, g, b];
+}
+
+/** Colours of other primaries, or otherwise mixed. */
+export function throughMatrix([r, g, b]: Rgb, matrix: Matrix): Rgb {
+  const row = ([x, y, z]: Matrix[number]): Float32Array => {
+    const out = new Float32Array(r.length);
+    for (let i = 0; i < out.length; i++) out[i] = x * r[i]! + y * g[i]! + z * b[i]!;
+    return out;
+  };
+  return [row(matrix[0]), row(matrix[1]), row(matrix[2])];
 }

@@ -4,9 +4,13 @@ import type { DiffractionKernel } from './diffraction';
 import { wasmDiffraction } from './diffraction/wasm';
 import type { GhostKernel } from './ghosts';
 import { wasmGhosts } from './ghosts/wasm';
+import type { GradeKernel } from './grade';
+import { wasmGrade } from './grade/wasm';
 import type { TaskRunner } from './runtime/parallel';
 import type { ScatterKernel } from './scatter';
 import { wasmScatter } from './scatter/wasm';
+import type { WarpKernel } from './warp';
+import { wasmWarp } from './warp/wasm';
 
 /** The heavy loops that stations use. */
 export interface Kernels {
@@ -14,6 +18,8 @@ export interface Kernels {
   scatter: ScatterKernel;
   diffraction: DiffractionKernel;
   ghosts: GhostKernel;
+  warp: WarpKernel;
+  grade: GradeKernel;
   /** The threads themselves, for jobs that are not worth a kernel. */
   parallel: TaskRunner;
 }
@@ -25,6 +31,8 @@ export function kernelsOn(parallel: TaskRunner): Kernels {
     scatter: wasmScatter(parallel),
     diffraction: wasmDiffraction(parallel),
     ghosts: wasmGhosts(parallel),
+    warp: wasmWarp(parallel),
+    grade: wasmGrade(parallel),
     parallel,
   };
 }

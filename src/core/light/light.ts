@@ -51,3 +51,15 @@ export function withGain(light: Light, gain: number): Light {
 export function merged(light: Light): Light {
   return light.separations.length === 0 ? light : { ...light, base: light.total, separations: [] };
 }
+
+/** The light with its base and every separation changed in the same linear way, and summed anew. */
+export async function mapParts(light: Light, change: (rgb: Rgb) => Rgb | Promise<Rgb>): Promise<Light> {
+  const base = await change(light.base);
+  const separations: Separation[] = [];
+  for (const { name, rgb } of light.separations) separations.push({ name, rgb: await change(rgb) });
+  const total = separations.reduce(
+    (sum, { rgb }) => mapRgb(sum, (plane, c) => addPlanes(plane, rgb[c])),
+    base,
+  );
+  return { ...light, base, separations, total };
+}

@@ -7,8 +7,8 @@ import type { ContentCache } from './cache';
 import { channelPlane, scaledFrame, scaledSize, type Plate } from './plate';
 
 /**
- * A mask of the look as coverage at a scale; undefined for no mask. Throws {@link SettingError}, naming the setting at
- * `path`, for a mask or a matte that does not exist.
+ * A mask of the look, or a matte of the plate by its channel's name, as coverage at a scale; undefined for no mask. Throws
+ * {@link SettingError}, naming the setting at `path`, for a mask or a matte that does not exist.
  */
 export async function maskAt(
   look: Look,
@@ -20,13 +20,20 @@ export async function maskAt(
 ): Promise<Float32Array | undefined> {
   if (id === NO_MASK) return undefined;
   const mask = look.masks.find((one) => one.id === id);
-  if (!mask)
+  if (!mask) {
+    const mattes = mattesOf(plate);
+    if (mattes.includes(id))
+      return cache.getOrCompute(
+        `${plate.id} matte ${id} @${scale}`,
+        () => mattePlane(plate, id, null, scale),
+        (plane) => plane.byteLength,
+      );
+    const known = [...look.masks.map((one) => one.id), ...mattes];
     throw new SettingError(`there is no mask ${id}`, {
       where: path,
-      todo: look.masks.length
-        ? `The look has ${look.masks.map((one) => one.id).join(', ')}`
-        : 'The look has none',
+      todo: known.length ? `The look and its plate have ${known.join(', ')}` : 'The look has none',
     });
+  }
   const { width, height } = scaledSize(plate, scale);
   return cache.getOrCompute(
     `${plate.id} mask ${JSON.stringify(mask)} @${scale}`,
@@ -38,15 +45,19 @@ export async function maskAt(
   );
 }
 
+/** Names of the channels of a plate that are mattes. */
+function mattesOf(plate: Plate): string[] {
+  const mattes = plate.passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels);
+  return mattes.map(({ channel }) => channel.name);
+}
+
 function mattePlane(plate: Plate, name: string, id: number | null, scale: number): Float32Array {
   const channel = plate.picture.channels.get(name);
   if (!channel) {
-    const mattes = plate.passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels);
+    const mattes = mattesOf(plate);
     throw new SettingError(`${plate.name} has no channel ${name}`, {
       where: 'masks',
-      todo: mattes.length
-        ? `Its mattes are ${mattes.map((one) => one.channel.name).join(', ')}`
-        : 'It has no mattes',
+      todo: mattes.length ? `Its mattes are ${mattes.join(', ')}` : 'It has no mattes',
     });
   }
   if (id === null) return channelPlane(plate, channel, scale).map((value) => Math.min(1, Math.max(0, value)));

@@ -11,13 +11,13 @@ import {
 } from '../image/passes';
 import { channelFloats, type Channel, type Picture, type SampleType } from '../image/picture';
 import { resampleArea } from '../image/resample';
-import { toRec709, type Matrix } from '../color/chromaticities';
+import { toRec709, type Chromaticities, type Matrix } from '../color/chromaticities';
 import { readChromaticities } from '../image/chromaticities';
 import { fillFrame, frameOf } from '../image/frame';
 import { squarePixels, type StoredPixels } from '../image/pixel-aspect';
 import type { Rectangle } from '../image/rectangle';
 import type { Role } from '../image/roles';
-import type { Rgb } from '../image/rgb';
+import { throughMatrix, type Rgb } from '../image/rgb';
 
 /** A picture that came in, with its passes told apart. */
 export interface Plate {
@@ -35,10 +35,14 @@ export interface Plate {
   frame: Rectangle;
   /** Where the whole picture lies, in the pixels of this one, which may be a window of it. */
   whole: Rectangle;
-  /** From the file's primaries to those of the bench, if they differ. */
+  /** Primaries that its values are in, if they are told: by the file, or by hand. */
+  primaries?: Chromaticities | undefined;
+  /** From them to those of the bench, if they differ. */
   toWorking: Matrix | undefined;
   /** The file's pixels, if they are not square; the picture's are. */
   stored?: StoredPixels | undefined;
+  /** The frame's number in its sequence; grain is another in every frame. */
+  frameNumber?: number | undefined;
 }
 
 /**
@@ -83,9 +87,27 @@ export function withRoles(
     sampleType,
     frame: frameOf(picture),
     whole: { x: 0, y: 0, width: picture.width, height: picture.height },
+    primaries,
     toWorking: primaries && toRec709(primaries),
     stored,
   };
+}
+
+const taken = new WeakMap<Plate, Map<Chromaticities, Plate>>();
+
+/** A plate whose values are in other primaries than its file says. Equal arguments give the same plate. */
+export function inPrimaries(plate: Plate, name: string, primaries: Chromaticities): Plate {
+  const known = taken.get(plate) ?? new Map<Chromaticities, Plate>();
+  taken.set(plate, known);
+  const other = known.get(primaries) ?? {
+    ...plate,
+    // Begins with the plate's own, so that what is kept of it goes when the plate goes.
+    id: `${plate.id} in ${name}`,
+    primaries,
+    toWorking: toRec709(primaries),
+  };
+  known.set(primaries, other);
+  return other;
 }
 
 /** The pass of a name that holds light; `beauty` is whichever pass is the whole picture. */
@@ -143,15 +165,6 @@ export function passLight(
     rgb: plate.toWorking && !grey ? throughMatrix(own, plate.toWorking) : own,
     alpha: alpha && channelPlane(plate, alpha, scale),
   };
-}
-
-function throughMatrix([r, g, b]: Rgb, matrix: Matrix): Rgb {
-  const row = ([x, y, z]: Matrix[number]): Float32Array => {
-    const out = new Float32Array(r.length);
-    for (let i = 0; i < out.length; i++) out[i] = x * r[i]! + y * g[i]! + z * b[i]!;
-    return out;
-  };
-  return [row(matrix[0]), row(matrix[1]), row(matrix[2])];
 }
 
 function finite(samples: Float32Array): Float32Array {

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import type { CubeLut } from '../color/lut';
 import type { GreyImage } from '../image/grey-image';
 import type { Kernels } from '../kernels';
 import type { RunOptions } from '../kernels/runtime/parallel';
@@ -44,6 +45,8 @@ export interface StationContext extends RunOptions {
   backdrop?: ((id: string) => Plate | undefined) | undefined;
   /** An image of the shot by its name, for masks of the pupil and dirt. */
   image?: ((name: string) => GreyImage | undefined) | undefined;
+  /** A look-up table of the shot by its name. */
+  lut?: ((name: string) => CubeLut | undefined) | undefined;
   /** Sends other light of the plate through the stations before the one that runs, as the picture went. */
   throughEarlier?: ((light: Light) => Promise<Light>) | undefined;
   /** A hand moves: that it is seen at once matters more than its last detail. */
@@ -85,6 +88,8 @@ export interface StationDefinition<Id extends string = string, Settings extends 
   settings: Settings;
   /** Sections of the look besides its own that belong to its panel. */
   shows?: readonly string[];
+  /** What it does to the scene's light, right behind the plate and before any lens. */
+  scene?: StationEffect;
   /** Missing if other stations use its settings. */
   effect?: StationEffect;
 }

@@ -32,3 +32,18 @@ export function applyFlare(look: Look, { settings }: StartingPoint): Look {
     ghosts: { ...ghosts, on: true, lights, groups, find: found, shafts, air, mirror },
   });
 }
+
+/** A look with another lens glass. Glass in the scene, which goes by the plate, stays. */
+export function applyGlass(look: Look, { settings }: StartingPoint): Look {
+  const { scene, pieces } = look.glass;
+  return settings.reduce(assignSetting, { ...look, glass: { ...defaultLook().glass, scene, pieces } });
+}
+
+/** A look with another film. Its exposure, masks and look-up table, which go by the plate, stay. */
+export function applyFilm(look: Look, { settings }: StartingPoint): Look {
+  const { exposure, within, lut, lutInput } = look.film;
+  return settings.reduce(assignSetting, {
+    ...look,
+    film: { ...defaultLook().film, exposure, within, lut, lutInput },
+  });
+}

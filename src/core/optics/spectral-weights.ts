@@ -1,6 +1,7 @@
 import { LUMINANCE, xyzToRgb, type Triple } from '../color/primaries';
 import { CIE1931 } from '../color/data/cie1931';
 import { D65 } from '../color/data/d65';
+import { LINES } from './glass';
 
 /** What daylight of one wavelength brings to each channel; over all wavelengths every channel has a sum of 1. */
 export interface SpectralSample {
@@ -54,4 +55,51 @@ export function spectralBins(count: number): SpectralSample[] {
     for (let c = 0; c < 3; c++) bin.weight[c]! += weight[c]!;
   }
   return bins;
+}
+
+/** Steps by which the length of a path over the spectrum is summed, nm. */
+const PATH_STEP = 2;
+
+/**
+ * As few wavelengths as leave no step of a place longer than `most`: `lengthBetween` tells how far apart two wavelengths lie.
+ * What lies between two of them goes to both by its nearness, so that every channel keeps a sum of 1 and no copies show.
+ */
+export function spectralNodes(
+  lengthBetween: (from: number, to: number) => number,
+  most: number,
+): SpectralSample[] {
+  const path: { wavelength: number; length: number }[] = [{ wavelength: SEEN_FIRST, length: 0 }];
+  for (let nm = SEEN_FIRST; nm < SEEN_LAST; nm += PATH_STEP) {
+    const next = Math.min(SEEN_LAST, nm + PATH_STEP);
+    path.push({ wavelength: next, length: path.at(-1)!.length + lengthBetween(nm, next) });
+  }
+  const whole = path.at(-1)!.length;
+  const steps = Math.ceil(whole / most);
+  if (steps === 0) return [{ wavelength: LINES.d, weight: [1, 1, 1] }];
+  const lengthAt = interpolate(path.map(({ wavelength, length }) => [wavelength, length]));
+  const wavelengthAt = interpolate(path.map(({ wavelength, length }) => [length, wavelength]));
+  const nodes = Array.from({ length: steps + 1 }, (_, k) => ({
+    wavelength: wavelengthAt((k / steps) * whole),
+    weight: [0, 0, 0] as Triple,
+  }));
+  for (const { wavelength, weight } of spectralSamples(FINE_STEP)) {
+    const place = (lengthAt(wavelength) / whole) * steps;
+    const below = Math.min(steps - 1, Math.floor(place));
+    for (let c = 0; c < 3; c++) {
+      nodes[below]!.weight[c]! += weight[c]! * (1 - (place - below));
+      nodes[below + 1]!.weight[c]! += weight[c]! * (place - below);
+    }
+  }
+  return nodes;
+}
+
+/** Straight lines through points of rising x; beyond them the last value. */
+function interpolate(points: readonly (readonly number[])[]): (x: number) => number {
+  return (x) => {
+    const above = points.findIndex(([at]) => at! >= x);
+    if (above === 0) return points[0]![1]!;
+    if (above < 0) return points.at(-1)![1]!;
+    const [[x0, y0], [x1, y1]] = [points[above - 1]!, points[above]!] as [number[], number[]];
+    return y0! + ((x - x0!) / (x1! - x0!)) * (y1! - y0!);
+  };
 }

@@ -1,3 +1,4 @@
+import { viewOf } from '../color/view';
 import { evaluate } from '../bench/evaluate';
 import { readExr } from '../formats/exr/read';
 import { floatsToHalves } from '../image/half';
@@ -38,7 +39,7 @@ async function printed(file: Picture, settings: string[] = []): Promise<Picture>
   const look = settings.reduce(assignSetting, defaultLook());
   const { light } = await evaluate(look, { plate, cache: new ContentCache(1e8), kernels }, { scale: 1 });
   const format = { kind: 'exr', samples: 'float', separations: false } as const;
-  return readExr((await print({ plate, look, light, format })).bytes);
+  return readExr((await print({ plate, view: viewOf('srgb'), light, format })).bytes);
 }
 
 describe('pixels that are not square', () => {

@@ -1,3 +1,4 @@
+import { filmView } from '../stations/film/run';
 import { PNG } from 'pngjs';
 import { ContentCache } from '../light/cache';
 import { evaluate } from '../bench/evaluate';
@@ -47,7 +48,8 @@ async function printed(
     { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) },
     { scale: 1 },
   );
-  return print({ plate, look, light: region ? cutRegion(light, region) : light, format, region });
+  const view = filmView(look, {});
+  return print({ plate, view, light: region ? cutRegion(light, region) : light, format, region });
 }
 
 const exr = (samples: 'plate' | 'half' | 'float', separations = false): PrintFormat => ({

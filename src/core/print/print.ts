@@ -1,5 +1,13 @@
 import type { Light } from '../light/light';
-import type { Rgb } from '../image/rgb';
+import { throughMatrix, type Rgb } from '../image/rgb';
+import { chromaticitiesAttribute } from '../image/chromaticities';
+import {
+  ACES_AP1,
+  fromRec709,
+  REC709_CHROMATICITIES,
+  type Chromaticities,
+  type Matrix,
+} from '../color/chromaticities';
 import type { Plate } from '../light/plate';
 import type { Rectangle } from '../image/rectangle';
 import { writeExr } from '../formats/exr/write';
@@ -7,9 +15,8 @@ import type { TaskRunner } from '../kernels/runtime/parallel';
 import { HALF_MAX, floatsToHalves, limitHalves } from '../image/half';
 import { pixelAspectAttribute, toStoredPixels } from '../image/pixel-aspect';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
-import type { Look } from '../look/look';
 import { cutRegion } from '../light/region';
-import { filmView } from '../stations/film/run';
+import type { View } from '../color/view';
 import { encodeFlat, type FlatFormat } from './encode';
 
 /** How a final is written. */
@@ -23,11 +30,17 @@ export type PrintFormat =
     }
   | FlatFormat;
 
+/** Primaries of scene-linear files: those of the bench, ACES AP1, or the plate's own. */
+export type PrintPrimaries = 'rec709' | 'acescg' | 'plate';
+
 export interface PrintJob {
   plate: Plate;
-  look: Look;
+  /** How formats of whole numbers show the light. */
+  view: View;
   light: Light;
   format: PrintFormat;
+  /** Of scene-linear files; those of the bench by default. */
+  primaries?: PrintPrimaries | undefined;
   /** Where the light was cut out of the full-size picture, if it was. */
   region?: Rectangle | undefined;
   progress?: ((done: number) => void) | undefined;
@@ -47,10 +60,12 @@ export interface Printed {
  * go through the film's view, the others stay scene-linear.
  */
 export async function print(job: PrintJob): Promise<Printed> {
-  const { format, look } = job;
+  const { format, view } = job;
   if (format.kind !== 'exr') {
     const { total, width, height } = job.region ? job.light : withoutOverscan(job.light, job.plate);
-    return { bytes: encodeFlat(total, width, height, format, filmView(look)), warnings: [] };
+    const matrix = isSceneLinear(format) ? fromRec709(printPrimaries(job)) : undefined;
+    const rgb = matrix ? throughMatrix(total, matrix) : total;
+    return { bytes: encodeFlat(rgb, width, height, format, view), warnings: primariesNotes(job, matrix) };
   }
   const { picture, clipped } = finalPicture(job, format);
   const warnings = clipped
@@ -62,6 +77,25 @@ export async function print(job: PrintJob): Promise<Printed> {
     warnings.push('a region is printed with square pixels; the whole picture has those of its file');
   const { progress, runner } = job;
   return { bytes: await writeExr(picture, { progress, runner }), warnings };
+}
+
+const isSceneLinear = (format: FlatFormat): boolean =>
+  format.kind === 'hdr' ||
+  format.kind === 'pfm' ||
+  (format.kind === 'tiff' && (format.samples === 'half' || format.samples === 'float'));
+
+/** The primaries that a job's scene-linear file is written in. */
+function printPrimaries({ primaries, plate }: PrintJob): Chromaticities {
+  if (primaries === 'acescg') return ACES_AP1;
+  if (primaries === 'plate') return plate.primaries ?? REC709_CHROMATICITIES;
+  return REC709_CHROMATICITIES;
+}
+
+/** What is to be said of primaries in a flat file. */
+function primariesNotes({ format, primaries }: PrintJob, matrix: Matrix | undefined): string[] {
+  if (matrix) return ['this kind of file cannot tell its primaries; OpenEXR can'];
+  const isShown = primaries !== undefined && primaries !== 'rec709' && format.kind !== 'exr';
+  return isShown && !isSceneLinear(format) ? ['files for the display are in the primaries of sRGB'] : [];
 }
 
 function withoutOverscan(light: Light, plate: Plate): Light {
@@ -93,11 +127,14 @@ function finalPicture(
       : windows(plate.picture, light, region)),
   };
   if (squeezed) picture.attributes.set(...pixelAspectAttribute(squeezed.aspect));
+  const primaries = printPrimaries(job);
+  const matrix = fromRec709(primaries);
   for (const [name, attribute] of plate.picture.attributes) {
-    // The final is in the primaries of the bench, whatever the plate came in.
-    const stale = attribute.type === 'preview' || (name === 'chromaticities' && plate.toWorking);
+    // The final is in the primaries that it is written in, whatever the plate came in.
+    const stale = attribute.type === 'preview' || (name === 'chromaticities' && (plate.toWorking || matrix));
     if (!stale) picture.attributes.set(name, attribute);
   }
+  if (matrix) picture.attributes.set('chromaticities', chromaticitiesAttribute(primaries));
   let clipped = 0;
   const add = (name: string, square: Float32Array): void => {
     const plane = squeezed ? toStoredPixels(square, light, squeezed) : square;
@@ -107,7 +144,7 @@ function finalPicture(
     addChannel(picture, name, 'half', halves);
   };
   const layer = (prefix: string, rgb: Rgb): void =>
-    rgb.forEach((plane, c) => add(`${prefix}${'RGB'[c]}`, plane));
+    (matrix ? throughMatrix(rgb, matrix) : rgb).forEach((plane, c) => add(`${prefix}${'RGB'[c]}`, plane));
   layer('', light.total);
   if (light.alpha) add('A', light.alpha);
   if (format.separations) {

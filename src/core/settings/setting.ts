@@ -76,15 +76,18 @@ export interface OrderMeta extends Described {
   default: readonly string[];
 }
 
-/** The id of one of the look's masks, or none. */
+/** The id of one of the look's masks, or a channel of the plate's mattes, or none. */
 export interface MaskMeta extends Described {
   kind: 'mask';
+  /** What no mask means. */
+  none: string;
   default: string;
 }
 
-/** The name of one of the shot's images, or none. */
+/** The name of one of the shot's images, or none: a picture that shapes light, or a look-up table. */
 export interface ImageMeta extends Described {
   kind: 'image';
+  of: 'grey' | 'lut';
   default: string;
 }
 
@@ -208,22 +211,22 @@ export function order(options: Omit<OrderMeta, 'kind' | 'default'>) {
 /** What stands for no mask. */
 export const NO_MASK = '';
 
-export function mask(options: Omit<MaskMeta, 'kind' | 'default'>) {
+export function mask(options: Omit<MaskMeta, 'kind' | 'none' | 'default'> & Partial<Pick<MaskMeta, 'none'>>) {
   return z
     .string()
     .max(64)
-    .register(settings, { kind: 'mask', default: NO_MASK, ...options })
+    .register(settings, { kind: 'mask', none: 'everywhere', default: NO_MASK, ...options })
     .default(NO_MASK);
 }
 
 /** What stands for no image. */
 export const NO_IMAGE = '';
 
-export function image(options: Omit<ImageMeta, 'kind' | 'default'>) {
+export function image(options: Omit<ImageMeta, 'kind' | 'of' | 'default'> & Partial<Pick<ImageMeta, 'of'>>) {
   return z
     .string()
     .max(1000)
-    .register(settings, { kind: 'image', default: NO_IMAGE, ...options })
+    .register(settings, { kind: 'image', of: 'grey', default: NO_IMAGE, ...options })
     .default(NO_IMAGE);
 }
 

@@ -70,8 +70,11 @@ const engine = new BenchEngine(startThreads());
 const bytesOf = async (blob: Blob): Promise<Uint8Array<ArrayBuffer>> =>
   new Uint8Array(await blob.arrayBuffer());
 
-function toBitmap({ width, height, pixels }: RgbaImage): Promise<ImageBitmap> {
-  return createImageBitmap(new ImageData(pixels, width, height));
+function toBitmap(
+  { width, height, pixels }: RgbaImage,
+  colorSpace: PredefinedColorSpace = 'srgb',
+): Promise<ImageBitmap> {
+  return createImageBitmap(new ImageData(pixels, width, height, { colorSpace }));
 }
 
 async function withBitmap(outcome: Outcome<PlateInfo>): Promise<Outcome<OpenedPlate>> {
@@ -107,14 +110,18 @@ const api = {
     return 'failure' in outcome ? outcome : transferBitmaps(outcome.value);
   },
   histogram: (): Histogram | undefined => engine.histogram(),
+  async scopes(): Promise<Outcome<unknown>> {
+    return transferBitmaps(engine.scopes());
+  },
   async openPlate(
     id: string,
     name: string,
     files: SourceBlob[],
     roles: Record<string, Role>,
+    frameNumber?: number,
   ): Promise<Outcome<OpenedPlate>> {
     const sources = files.map((file) => ({ name: file.name, read: () => bytesOf(file.blob) }));
-    return withBitmap(await engine.openPlate(id, name, sources, roles));
+    return withBitmap(await engine.openPlate(id, name, sources, roles, frameNumber));
   },
   async setRoles(id: string, roles: Record<string, Role>): Promise<Outcome<OpenedPlate>> {
     return withBitmap(await engine.setRoles(id, roles));
@@ -140,7 +147,7 @@ const api = {
     const outcome = await engine.show(request);
     if ('failure' in outcome) return outcome;
     const { pixels, ...rest } = outcome.value;
-    const bitmap = await toBitmap({ ...rest, pixels });
+    const bitmap = await toBitmap({ ...rest, pixels }, rest.colourSpace);
     return Comlink.transfer({ value: { ...rest, bitmap } }, [bitmap]);
   },
   async print(request: PrintRequest): Promise<Outcome<Printed>> {

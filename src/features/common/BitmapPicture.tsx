@@ -6,11 +6,14 @@ export function BitmapPicture({
   bitmap,
   label,
   fill = false,
+  stretch = false,
 }: {
   bitmap: ImageBitmap;
   label: string;
   /** Takes all the height there is, instead of that of a thumbnail. */
   fill?: boolean;
+  /** Takes all the room there is, whatever its shape. */
+  stretch?: boolean;
 }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
@@ -24,7 +27,11 @@ export function BitmapPicture({
     <canvas
       ref={canvas}
       {...(label ? { role: 'img', 'aria-label': label } : { 'aria-hidden': true })}
-      style={{ display: 'block', width: '100%', maxHeight: fill ? '100%' : 110, objectFit: 'contain' }}
+      style={
+        stretch
+          ? { display: 'block', width: '100%', height: '100%', objectFit: 'fill' }
+          : { display: 'block', width: '100%', maxHeight: fill ? '100%' : 110, objectFit: 'contain' }
+      }
     />
   );
 }

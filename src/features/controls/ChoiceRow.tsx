@@ -5,7 +5,7 @@ import Select from '@mui/material/Select';
 import { getSetting } from '../../core/look/look';
 import { NO_MASK, type Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
-import { usePlates } from '../session';
+import { useMattes, usePlates } from '../session';
 import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
 
 export type ChoiceSetting = Setting & { kind: 'choice' | 'pass' | 'mask' };
@@ -18,20 +18,22 @@ export const SELECT_SX = {
   fieldset: { borderColor: 'divider' },
 } as const;
 
-/** One of several values: a setting's own, the plate's passes that hold light, or the look's masks. */
+/** One of several values: a setting's own, the plate's passes that hold light, or the look's masks and the plate's mattes. */
 export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
   const change = useShot((state) => state.change);
   const passes = usePassOptions(setting);
   const masks = useShot((state) => state.look.masks);
+  const mattes = useMattes();
   const known =
     setting.kind === 'choice'
       ? setting.options
       : setting.kind === 'pass'
         ? passes
         : [
-            { value: NO_MASK, label: 'everywhere' },
+            { value: NO_MASK, label: setting.none },
             ...masks.map(({ id, name }) => ({ value: id, label: name })),
+            ...mattes.map((channel) => ({ value: channel, label: channel })),
           ];
   // A pass that this plate lacks stays in the list, so that nothing changes behind the artist's back.
   const options = known.some((option) => option.value === value)

@@ -12,7 +12,7 @@ import { useShot } from '../../state/shot-store';
 import { Pill } from '../common';
 
 /** The list of a look that a path like `veil.stack` names. */
-type ListPath = 'veil.stack' | 'ghosts.lights' | 'ghosts.mirror';
+type ListPath = 'veil.stack' | 'ghosts.lights' | 'ghosts.mirror' | 'glass.pieces';
 
 function listAt(path: ListPath): readonly unknown[] {
   const [section, list] = path.split('.') as ['veil', 'stack'];

@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import { isCube } from '../../core/formats/cube';
 import { getSetting } from '../../core/look/look';
 import { NO_IMAGE, type ImageMeta, type Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
@@ -15,10 +16,11 @@ const LOAD = '\nload';
 /** And for the one that is to leave the shot. */
 const REMOVE = '\nremove';
 
-/** One of the shot's images, none, or one from a file. */
+/** One of the shot's images (or look-up tables), none, or one from a file. */
 export function ImageRow({ setting }: { setting: Setting & ImageMeta }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
-  const images = useShot((state) => state.images);
+  const all = useShot((state) => state.images);
+  const images = all.filter(({ name }) => isCube(name) === (setting.of === 'lut'));
   const own = images.find(({ name }) => name === value);
   const change = useShot((state) => state.change);
   const thumbnail = usePlates((state) => (own ? state.images[own.id] : undefined));

@@ -12,7 +12,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
-import type { PrintFormat } from '../../core/print/print';
+import type { PrintFormat, PrintPrimaries } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
 import { benchLook, download, errorLine, usePlates } from '../session';
@@ -64,6 +64,12 @@ const KINDS: readonly Kind[] = [
   { label: 'PFM', help: `${SCENE} 32-bit floats, unpacked.`, ending: 'pfm', format: { kind: 'pfm' } },
 ];
 
+const PRIMARIES: readonly { value: PrintPrimaries; label: string }[] = [
+  { value: 'rec709', label: 'Rec.709' },
+  { value: 'acescg', label: 'ACEScg' },
+  { value: 'plate', label: "The plate's own" },
+];
+
 function formatOf({ format }: Kind, separations: boolean): PrintFormat {
   return format.kind === 'exr' ? { ...format, separations } : format;
 }
@@ -83,6 +89,8 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const plateName = useShot((state) => state.plates.find(({ id }) => id === activePlate)?.name ?? '');
   const [kind, setKind] = useState<Kind>(KINDS[0]!);
   const [separations, setSeparations] = useState(false);
+  const [primaries, setPrimaries] = useState<PrintPrimaries>('rec709');
+  const [beforeFilm, setBeforeFilm] = useState(false);
   const [pattern, setPattern] = useState('{shot}_{plate}');
   const [stage, setStage] = useState<Stage>({ at: 'choosing' });
   const printing = stage.at === 'printing';
@@ -105,7 +113,13 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
     });
     try {
       const { bytes, warnings } = unwrap(
-        await engine.print({ plate: card.id, look: benchLook(look), format: formatOf(kind, separations) }),
+        await engine.print({
+          plate: card.id,
+          look: benchLook(look),
+          format: formatOf(kind, separations),
+          primaries,
+          beforeFilm,
+        }),
       );
       if (own !== wanted.current) return;
       download(bytes, name);
@@ -159,6 +173,35 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
             label="With separations: the plate and each effect as layers of their own"
             slotProps={{ typography: { sx: { fontSize: 13 } } }}
           />
+        )}
+        <FormControlLabel
+          disabled={printing}
+          control={
+            <Checkbox
+              size="small"
+              checked={beforeFilm}
+              onChange={(event) => setBeforeFilm(event.target.checked)}
+            />
+          }
+          label="The light before Film: nothing graded, no grain"
+          slotProps={{ typography: { sx: { fontSize: 13 } } }}
+        />
+        {exr && (
+          <TextField
+            select
+            size="small"
+            label="Primaries"
+            value={primaries}
+            disabled={printing}
+            onChange={(event) => setPrimaries(event.target.value as PrintPrimaries)}
+            sx={{ maxWidth: 220 }}
+          >
+            {PRIMARIES.map(({ value, label }) => (
+              <MenuItem key={value} value={value} dense>
+                {label}
+              </MenuItem>
+            ))}
+          </TextField>
         )}
         <TextField
           size="small"

@@ -15,6 +15,8 @@ interface Wanted {
   name: string;
   files: () => Promise<SourceBlob[]>;
   roles: Record<string, Role>;
+  /** Of the sequence. */
+  frameNumber?: number | undefined;
 }
 
 /** A picture that somebody shows; what nobody shows any more is closed. */
@@ -26,12 +28,12 @@ export interface HeldPlate {
 
 /** Opens a picture, or counts one more that shows it. A picture that cannot be opened is not open. */
 export async function holdPlate(wanted: Wanted): Promise<HeldPlate> {
-  const { id, name, files, roles } = wanted;
+  const { id, name, files, roles, frameNumber } = wanted;
   let picture = open.get(id);
   if (picture) picture.users++;
   else {
     const work = async (): Promise<OpenedPlate> =>
-      unwrap(await benchEngine().openPlate(id, name, await files(), roles));
+      unwrap(await benchEngine().openPlate(id, name, await files(), roles, frameNumber));
     picture = { opened: work(), users: 1 };
     open.set(id, picture);
   }

@@ -15,7 +15,7 @@ export {
   setRole,
   tryAgain,
 } from './open-plates';
-export { usePlates, type PlateCard } from './plates';
+export { useMattes, usePlates, type PlateCard } from './plates';
 export { useChoice } from './choices';
 export { isOpen } from './engine-plates';
 export { useKept } from './kept';

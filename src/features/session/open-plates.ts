@@ -44,8 +44,9 @@ async function blobOf(id: string, name: string): Promise<Blob> {
 
 /** Opens what of a plate is on the bench, or counts one more that shows it. */
 export function openEntry(plate: PlateEntry): Promise<HeldPlate> {
-  const { name, roles } = plate;
-  return holdPlate({ id: engineId(plate), name, roles, files: () => sources(plate) });
+  const { name, roles, versions, version, frame } = plate;
+  const frameNumber = versions[version]!.frames[frame]!.frame ?? undefined;
+  return holdPlate({ id: engineId(plate), name, roles, frameNumber, files: () => sources(plate) });
 }
 
 let revisions = 0;

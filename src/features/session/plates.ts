@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { PlateEntry } from '../../core/shot/shot';
 import type { OpenedPlate } from '../../engine/browser/bench.worker';
+import { useShot } from '../../state/shot-store';
 import type { Quota } from '../../state/storage';
 
 /** What is known of a plate that is open: what its file holds, and under which id the engine has it. */
@@ -46,4 +47,11 @@ export const usePlates = create<PlatesState>()((set) => ({
 
 export function without<T>(record: Readonly<Record<string, T>>, id: string): Readonly<Record<string, T>> {
   return Object.fromEntries(Object.entries(record).filter(([key]) => key !== id));
+}
+
+/** Channels of the mattes of the plate on the bench. */
+export function useMattes(): string[] {
+  const activePlate = useShot((state) => state.activePlate);
+  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  return card?.passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels) ?? [];
 }

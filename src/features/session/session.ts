@@ -1,4 +1,5 @@
 import { FileError } from '../../core/errors';
+import { isCube } from '../../core/formats/cube';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
 import { parseLook } from '../../core/look/look';
 import { withFreshIds } from '../../core/shot/fresh-ids';
@@ -51,7 +52,9 @@ export async function takeFiles(
   const ending = (file: File, end: string): boolean => file.name.toLowerCase().endsWith(end);
   const shots = files.filter((file) => ending(file, `.${SHOT_EXTENSION}`));
   const looks = files.filter((file) => ending(file, '.json'));
-  const others = files.filter((file) => !shots.includes(file) && !looks.includes(file));
+  const others = files.filter(
+    (file) => !shots.includes(file) && !looks.includes(file) && !isTable(file, purpose),
+  );
   const known = others.filter((file) => READ_EXTENSIONS.some((end) => ending(file, `.${end}`)));
   // A folder brings all sorts of files; one that is chosen by itself is tried whatever it is called.
   const pictures = known.length ? known : others;
@@ -60,6 +63,8 @@ export async function takeFiles(
     ...shots.map((file): [string, () => Promise<void>] => [file.name, () => openShotFile(file)]),
     ...looks.map((file): [string, () => Promise<void>] => [file.name, () => openLookFile(file)]),
   ];
+  const table = files.find((file) => isTable(file, purpose));
+  if (table) work.push([table.name, () => bringInImage(table, 'film.lut')]);
   if (pictures.length)
     work.push([
       pictures[0]!.name,
@@ -81,6 +86,9 @@ export async function takeFiles(
     }
   }
 }
+
+/** Whether a file that is not asked for in particular is a look-up table, which the film's view takes. */
+const isTable = ({ name }: File, { kind }: Purpose): boolean => kind !== 'image' && isCube(name);
 
 /** What the person looked at and with belongs to the shot that was open. */
 function resetDesk(): void {

@@ -1,7 +1,7 @@
 /** The keys of the application, as the help lists them. */
 export const KEYS: readonly { keys: string; does: string }[] = [
-  { keys: '1 to 6', does: 'Select a station' },
-  { keys: 'Shift + 2, 4, 5', does: 'Switch the station off or on' },
+  { keys: '1 to 7', does: 'Select a station' },
+  { keys: 'Shift + 2, 4 to 7', does: 'Switch the station off or on' },
   { keys: 'Space (held)', does: 'Show the plate' },
   { keys: 'F2 (on the shelf)', does: 'Rename' },
   { keys: 'M (on the shelf)', does: 'Take up, to move with the arrows; M again lays down' },
@@ -15,6 +15,8 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'R', does: 'Draw a region to compute alone, or give it up' },
   { keys: '. and ,', does: 'Look at the next pass, the one before' },
   { keys: 'V', does: 'False colour in stops' },
+  { keys: 'C', does: 'Paint over what the display cannot show' },
+  { keys: 'S', does: 'Scopes under the picture, or away' },
   { keys: 'H', does: 'Fold shelf and panel away, or back' },
   { keys: 'Shift + H', does: 'The picture alone' },
   { keys: 'Esc', does: 'Back to the final' },

@@ -73,6 +73,8 @@ function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>>
     o: () => toggleSubject('sharpness'),
     r: toggleRegion,
     v: () => desk().set({ falseColour: !desk().falseColour }),
+    c: () => desk().set({ rangeWarning: !desk().rangeWarning }),
+    s: () => desk().set({ scopes: !desk().scopes }),
     h: () => desk().foldSides(),
     'shift+h': () => desk().set({ alone: !desk().alone }),
     '.': () => stepThroughPasses(1),

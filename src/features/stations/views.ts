@@ -1,6 +1,7 @@
 import { filmView } from './film';
 import { focusView } from './focus';
 import { ghostsView } from './ghosts';
+import { glassView } from './glass';
 import { plateView } from './plate';
 import { pupilView } from './pupil';
 import type { StationView } from './station-view';
@@ -13,5 +14,6 @@ export const STATION_VIEWS: readonly StationView[] = [
   pupilView,
   veilView,
   ghostsView,
+  glassView,
   filmView,
 ];

@@ -6,6 +6,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { FALSE_COLOURS } from '../../core/color/false-colour';
+import { RANGE_COLOURS } from '../../core/color/range-warning';
 import type { Subject } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -18,6 +19,8 @@ export function LookAt() {
   const subject = useDesk((state) => state.subject);
   const report = useDesk((state) => state.report);
   const falseColour = useDesk((state) => state.falseColour);
+  const rangeWarning = useDesk((state) => state.rangeWarning);
+  const scopes = useDesk((state) => state.scopes);
   const set = useDesk((state) => state.set);
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
@@ -78,23 +81,24 @@ export function LookAt() {
           )),
         ])}
       </Select>
-      <Tooltip title="Light as colours by stops from middle grey (V)">
-        <ButtonBase
-          aria-pressed={falseColour}
-          onClick={() => set({ falseColour: !falseColour })}
-          sx={{
-            px: 0.75,
-            height: 22,
-            border: '1px solid',
-            borderRadius: 0.5,
-            borderColor: falseColour ? 'primary.main' : 'divider',
-            color: falseColour ? 'primary.main' : 'text.secondary',
-            bgcolor: 'background.default',
-          }}
-        >
-          False colour
-        </ButtonBase>
-      </Tooltip>
+      <Toggle
+        on={falseColour}
+        label="False colour"
+        says="Light as colours by stops from middle grey (V)"
+        onClick={() => set({ falseColour: !falseColour })}
+      />
+      <Toggle
+        on={rangeWarning}
+        label="Range"
+        says="Paint over what the display cannot show: clipped, crushed, out of gamut (C)"
+        onClick={() => set({ rangeWarning: !rangeWarning })}
+      />
+      <Toggle
+        on={scopes}
+        label="Scopes"
+        says="Histogram, waveforms and chroma of the picture as shown (S)"
+        onClick={() => set({ scopes: !scopes })}
+      />
       <RegionFields card={card} />
       {report?.grain && (
         <Box
@@ -121,6 +125,37 @@ export function LookAt() {
         </Box>
       )}
     </Box>
+  );
+}
+
+interface ToggleProps {
+  on: boolean;
+  label: string;
+  says: string;
+  onClick: () => void;
+}
+
+/** A small button that turns something about the view on and off. */
+function Toggle({ on, label, says, onClick }: ToggleProps) {
+  return (
+    <Tooltip title={says}>
+      <ButtonBase
+        aria-pressed={on}
+        onClick={onClick}
+        sx={{
+          px: 0.75,
+          height: 22,
+          border: '1px solid',
+          borderRadius: 0.5,
+          borderColor: on ? 'primary.main' : 'divider',
+          color: on ? 'primary.main' : 'text.secondary',
+          bgcolor: 'background.default',
+          whiteSpace: 'nowrap',
+        }}
+      >
+        {label}
+      </ButtonBase>
+    </Tooltip>
   );
 }
 
@@ -174,6 +209,45 @@ export function FalseColourLegend() {
         <Box key={from} sx={{ width: 26, textAlign: 'left' }}>
           <Box sx={{ height: 8, bgcolor: `rgb(${colour.join(', ')})` }} />
           {Number.isFinite(from) ? `${from > 0 ? '+' : ''}${from}` : 'st'}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** What the display cannot show, in the colours that it is painted over with, and how much of the picture it is. */
+export function RangeLegend() {
+  const on = useDesk((state) => state.rangeWarning);
+  const found = useDesk((state) => state.report?.outOfRange);
+  if (!on || !found) return null;
+  const entries = [
+    ['clipped', found.clipped, RANGE_COLOURS.clipped],
+    ['crushed', found.crushed, RANGE_COLOURS.crushed],
+    ['out of gamut', found.gamut, RANGE_COLOURS.gamut],
+  ] as const;
+  return (
+    <Box
+      data-testid="out-of-range"
+      sx={{
+        position: 'absolute',
+        right: 8,
+        bottom: 8,
+        display: 'flex',
+        gap: 1,
+        px: 0.75,
+        py: 0.25,
+        bgcolor: 'background.default',
+        fontSize: 11,
+        pointerEvents: 'none',
+      }}
+    >
+      {entries.map(([name, amount, colour]) => (
+        <Box key={name} sx={{ display: 'flex', alignItems: 'center', gap: 0.5 }}>
+          <Box sx={{ width: 9, height: 9, bgcolor: `rgb(${colour.join(', ')})` }} />
+          {name}
+          <Box component="span" sx={{ fontFamily: 'var(--figures)', color: 'text.secondary' }}>
+            {share(amount)}
+          </Box>
         </Box>
       ))}
     </Box>

@@ -11,14 +11,16 @@ import { FailureBanner } from './FailureBanner';
 import { FocusPicker } from './FocusPicker';
 import { GhostMarks } from './GhostMarks';
 import { LightHandles } from './LightHandles';
-import { FalseColourLegend, LookAt } from './LookAt';
+import { FalseColourLegend, LookAt, RangeLegend } from './LookAt';
 import { MaskHandles } from './MaskHandles';
 import { MaskPen } from './MaskPen';
 import { ReadoutBar } from './ReadoutBar';
+import { Scopes } from './Scopes';
 import { ReferencePane } from './ReferencePane';
 import { RegionTool } from './RegionTool';
 import { usePixelReading } from './use-pixel-reading';
 import { useView } from './use-view';
+import { hasWideScreen } from './wish';
 import { WipeEdge } from './WipeEdge';
 
 const WHEEL_STEP = 1.0016;
@@ -60,7 +62,9 @@ export function Viewer() {
   }, []);
 
   useEffect(() => {
-    const context = canvas.current?.getContext('2d');
+    const context = canvas.current?.getContext('2d', {
+      colorSpace: hasWideScreen() ? 'display-p3' : 'srgb',
+    });
     if (!context) return;
     const ratio = window.devicePixelRatio;
     const { canvas: surface } = context;
@@ -206,10 +210,12 @@ export function Viewer() {
           <LookAt />
           {card && <FailureBanner card={card} />}
           <FalseColourLegend />
+          <RangeLegend />
           {!card && <EmptyViewer />}
         </Box>
         <ReferencePane />
       </Box>
+      <Scopes />
       <ReadoutBar reading={reading} zoom={layout?.zoom ?? null} />
     </Box>
   );

@@ -5,7 +5,7 @@ import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { openEntry } from '../session';
-import type { Wish } from './wish';
+import { hasWideScreen, type Wish } from './wish';
 
 /** What the wipe and the held key compare with: the plate as it came in, or the final of another version of it. */
 export class CompareView {
@@ -36,6 +36,7 @@ export class CompareView {
           subject: { kind: 'final' },
           viewExposure,
           falseColour,
+          displayP3: hasWideScreen(),
         }),
       );
       if (key === this.last) return shown;

@@ -22,12 +22,16 @@ function exaggerated(look: Look): Look {
   return { ...look, focus: { ...look.focus, amount: Math.min(10, look.focus.amount * OVERBLUR) } };
 }
 
+/** Whether the screen shows the primaries of P3. */
+export const hasWideScreen = (): boolean =>
+  'matchMedia' in window && window.matchMedia('(color-gamut: p3)').matches;
+
 /** What is wanted now, from the stores; undefined without a plate. */
 export function currentWish(viewer: { width: number; height: number }): Wish | undefined {
   const { look, activePlate } = useShot.getState();
   const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
   if (!card || viewer.width === 0) return undefined;
-  const { subject, viewExposure, zoom, falseColour, overblur, region } = useDesk.getState();
+  const { subject, viewExposure, zoom, falseColour, rangeWarning, overblur, region } = useDesk.getState();
   const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
   const part =
     region?.plate === card.plate &&
@@ -43,6 +47,8 @@ export function currentWish(viewer: { width: number; height: number }): Wish | u
     subject,
     viewExposure,
     falseColour,
+    rangeWarning,
+    displayP3: hasWideScreen(),
     ...(part && { region: part }),
     scale: { full, draft: Math.min(full, draftScale(card)) },
   };
@@ -52,19 +58,20 @@ export const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) ===
 
 /** Whether the whole picture of one wish serves the other, but for what was changed in the look while a region is on. */
 export function sharesWhole(a: Wish | undefined, b: Wish): boolean {
-  const aspects = ({ plate, of, subject, viewExposure, falseColour }: Wish): unknown => [
+  const aspects = ({ plate, of, subject, viewExposure, falseColour, rangeWarning }: Wish): unknown => [
     plate,
     of,
     subject,
     viewExposure,
     falseColour,
+    rangeWarning,
   ];
   return a !== undefined && isSame(aspects(a), aspects(b));
 }
 
 /** The plate by itself, for what cannot be computed. */
 export function bareWish(wish: Wish): Wish {
-  const { plate, of, viewExposure, falseColour, scale } = wish;
+  const { plate, of, viewExposure, falseColour, displayP3, scale } = wish;
   return {
     plate,
     of,
@@ -72,6 +79,7 @@ export function bareWish(wish: Wish): Wish {
     subject: { kind: 'final' },
     viewExposure,
     ...(falseColour !== undefined && { falseColour }),
+    ...(displayP3 !== undefined && { displayP3 }),
     scale,
   };
 }

@@ -1,16 +1,18 @@
 import type { Light } from '../../light/light';
 import type { Rectangle } from '../../image/rectangle';
-import { mapRgb, type Rgb } from '../../image/rgb';
+import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
 import { pupilImage } from '../../light/image';
 import { scaledFrame, scaledSize, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import { subProgress } from '../../kernels/runtime/parallel';
-import { IN_FOCUS_RADIUS } from '../../kernels/scatter';
+import { IN_FOCUS_RADIUS, type ScatterInput } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
 import { shapeAt } from '../../optics/pupil';
 import { hasMarks, pupilMask } from '../../optics/pupil-mask';
+import { isTraced } from '../glass/colour';
 import { barrelShare } from './barrel';
+import { axialNodes, axialReads, effectiveCatsEye, largestShift, type AxialNode } from './axial';
 import { readDepth } from './depth';
 import { cellOf, DiscSet } from './discs';
 
@@ -23,26 +25,31 @@ const MARKED_SIZE = 192;
  */
 export const focusEffect: StationEffect = {
   isActive: (look) => look.focus.on && look.focus.amount > 0,
-  reads: ({ focus, camera, pupil }) => [
-    focus,
-    camera,
-    shapeAt(pupil, camera.fStop),
-    pupil.obstruction,
-    focus.marks && hasMarks(pupil) && pupil,
+  reads: (look) => [
+    look.focus,
+    look.camera,
+    shapeAt(look.pupil, look.camera.fStop),
+    look.pupil.obstruction,
+    look.focus.marks && hasMarks(look.pupil) && look.pupil,
+    axialReads(look),
   ],
   async reach(look, scale, context) {
     let largest = 0;
     for (const radius of await radiusPlane(look, scale, context))
       largest = Math.max(largest, Math.abs(radius));
-    return largest;
+    return largest + (await largestShift(look, scale, context));
   },
   async run(incoming, look, context) {
     const light = dimByBarrel(incoming, look, context.plate);
     const radius = await radiusPlane(look, light.scale, context);
-    if (radius.every((r) => Math.abs(r) <= IN_FOCUS_RADIUS)) return { light };
+    const nodes = await axialNodes(look, light.scale, context);
+    const isSharp = ({ shift }: AxialNode): boolean =>
+      radius.every((r) => Math.abs(r + shift) <= IN_FOCUS_RADIUS);
+    if (nodes.every(isSharp)) return { light };
     const { width, height } = light;
     const settings = look.focus;
-    const { squeeze, rim, catsEye } = settings;
+    const { squeeze, rim } = settings;
+    const catsEye = await effectiveCatsEye(look, context);
     const { obstruction } = look.pupil;
     const shape = { pupil: shapeAt(look.pupil, look.camera.fStop), obstruction, squeeze, rim, catsEye };
     const marked = settings.marks && hasMarks(look.pupil);
@@ -60,9 +67,7 @@ export const focusEffect: StationEffect = {
     );
     const { frame, half } = fieldOf(context.plate, light.scale);
     const cells = (count: number, middle: number): Uint8Array =>
-      Uint8Array.from({ length: count }, (_, k) =>
-        settings.catsEye > 0 ? cellOf((k + 0.5 - middle) / half) : 0,
-      );
+      Uint8Array.from({ length: count }, (_, k) => (catsEye > 0 ? cellOf((k + 0.5 - middle) / half) : 0));
     // What shapes the discs changes nothing about the pieces.
     const { on, amount, limit, breathing, depth } = settings;
     const places = [on, amount, limit, breathing, depth, look.camera];
@@ -80,18 +85,40 @@ export const focusEffect: StationEffect = {
     const { alpha } = light;
     const spreadsAlpha = alpha !== undefined && alpha.some((value) => value !== 1);
     const share = spreadsAlpha ? 0.6 : 1;
-    const { scatter } = context.kernels;
-    const rgb = await scatter.scatter(input, { ...context, ...subProgress(context, 0, share) });
+    const rgb = await scatterByWavelength(input, nodes, { ...context, ...subProgress(context, 0, share) });
     if (!spreadsAlpha) return { light: withBase(light, rgb) };
     // Coverage goes through the same discs as the colour that it covers with.
     const covered: Rgb = [alpha, alpha, alpha];
-    const [blurred] = await scatter.scatter(
+    const [blurred] = await context.kernels.scatter.scatter(
       { ...input, key: `${input.key} alpha`, light: covered },
       { ...context, ...subProgress(context, share, 1) },
     );
     return { light: { ...withBase(light, rgb), alpha: blurred } };
   },
 };
+
+/** The picture over the discs of each wavelength, which axial colour makes of different sizes, with what each brings to a channel. */
+async function scatterByWavelength(
+  input: ScatterInput,
+  nodes: readonly AxialNode[],
+  context: StationContext,
+): Promise<Rgb> {
+  const { scatter } = context.kernels;
+  if (nodes.length === 1) return scatter.scatter(input, context);
+  const sum = blackRgb(input.radius.length);
+  for (const [k, { shift, weight }] of nodes.entries()) {
+    const rgb = await scatter.scatter(
+      { ...input, key: `${input.key} shift ${shift}`, radius: input.radius.map((r) => r + shift) },
+      { ...context, ...subProgress(context, k / nodes.length, (k + 1) / nodes.length) },
+    );
+    for (const [c, plane] of sum.entries()) addScaled(plane, rgb[c]!, weight[c]!);
+  }
+  return sum;
+}
+
+function addScaled(sum: Float32Array, plane: Float32Array, gain: number): void {
+  for (let i = 0; i < sum.length; i++) sum[i]! += gain * plane[i]!;
+}
 
 /** The frame at a scale, and half its diagonal. */
 function fieldOf(plate: Plate, scale: number): { frame: Rectangle; half: number } {
@@ -102,7 +129,8 @@ function fieldOf(plate: Plate, scale: number): { frame: Rectangle; half: number 
 /** The light that the barrel lets through, if what it cuts off is to be lost. */
 function dimByBarrel(light: Light, look: Look, plate: Plate): Light {
   const { catsEye, catsEyeDims } = look.focus;
-  if (!catsEyeDims || catsEye <= 0) return light;
+  // A lens that is traced dims the whole picture at Glass.
+  if (!catsEyeDims || catsEye <= 0 || isTraced(look)) return light;
   const pupil = shapeAt(look.pupil, look.camera.fStop);
   const share = barrelShare({ pupil, obstruction: look.pupil.obstruction, catsEye });
   const { frame, half } = fieldOf(plate, light.scale);

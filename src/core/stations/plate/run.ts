@@ -13,6 +13,7 @@ import type { Look } from '../../look/look';
 import { NO_COLOUR } from '../../settings/setting';
 import { clampFireflies, despike, type Cleaned } from './clean';
 import { isPrepared, liftHighlights, mixByMask, prepareLight } from './prepare';
+import { plateUnderLook } from './primaries';
 import { componentsOf, shareOfSum, summedPasses, sumPasses } from './sum';
 
 /** What the plate's station uses of the bench. */
@@ -26,11 +27,12 @@ export type CleanReport = Omit<Cleaned, 'rgb'>;
  * background, and prepared.
  */
 export async function plateLight(
-  context: PlateContext,
+  bench: PlateContext,
   look: Look,
   scale: number,
 ): Promise<{ light: Light; cleaned: CleanReport | undefined }> {
   const { plate } = look;
+  const context = { ...bench, plate: plateUnderLook(bench.plate, look) };
   const { source, cleaned, key } = await sourceLight(context, look, scale);
   const backed = layOverBackground(source, plate.background, context);
   const light = await prepared(context, look, backed, key);
@@ -39,12 +41,13 @@ export async function plateLight(
 
 /** A pass, chosen by the setting at `path`, under the plate's preparation. */
 export async function preparedPass(
-  context: PlateContext,
+  bench: PlateContext,
   name: string,
   path: string,
   look: Look,
   scale: number,
 ): Promise<Light> {
+  const context = { ...bench, plate: plateUnderLook(bench.plate, look) };
   const pass = lightPass(context.plate, name, path);
   const raw = await passAtScale(context, pass, scale);
   const { plate } = context;
@@ -76,7 +79,7 @@ async function prepared(context: PlateContext, look: Look, light: Light, key: st
 
 /** What of the look a mask's coverage depends on. */
 export function maskKey(look: Look, id: string): string {
-  return id === '' ? '' : JSON.stringify(look.masks.find((mask) => mask.id === id) ?? null);
+  return id === '' ? '' : JSON.stringify(look.masks.find((mask) => mask.id === id) ?? id);
 }
 
 const lightByteLength = (light: Light): number => light.width * light.height * 4 * (light.alpha ? 4 : 3);

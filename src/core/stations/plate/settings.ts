@@ -67,6 +67,19 @@ const passShape = {
 };
 
 export const plateSettings = section('Plate', {
+  primaries: choice({
+    label: 'Primaries',
+    help: 'What primaries the plate is in: as its file says (Rec.709 if it says nothing), or told by hand',
+    options: [
+      { value: 'file', label: 'As the file says' },
+      { value: 'rec709', label: 'Rec.709' },
+      { value: 'acescg', label: 'ACEScg' },
+      { value: 'aces2065', label: 'ACES 2065-1' },
+      { value: 'p3', label: 'P3, D65' },
+      { value: 'rec2020', label: 'Rec.2020' },
+    ],
+    default: 'file',
+  }),
   source: choice({
     label: 'Source',
     help: 'Beauty takes the picture as it was rendered; sum adds up its passes as they are set below',

@@ -66,8 +66,8 @@ const threshold = (help: string, least: number) =>
     shown: { factor: 1, unit: '', digits: 2 },
   });
 
-/** What feeds the veil, or one part of it. */
-const feedShape = (least: number) => ({
+/** What feeds the veil, one part of it, or another effect. */
+export const feedShape = (least: number) => ({
   threshold: threshold(
     'Only light brighter than this feeds. If much of the picture feeds, everything glows',
     least,

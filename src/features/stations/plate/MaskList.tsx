@@ -13,7 +13,7 @@ import type { Mask, MaskShape, ShapeKind } from '../../../core/settings/mask';
 import { withoutMask } from '../../../core/look/look';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { usePlates } from '../../session';
+import { useMattes } from '../../session';
 import { SELECT_SX } from '../../controls';
 import { Pill, TextField } from '../../common';
 
@@ -147,12 +147,6 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
       )}
     </Box>
   );
-}
-
-function useMattes(): string[] {
-  const activePlate = useShot((state) => state.activePlate);
-  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  return card?.passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels) ?? [];
 }
 
 function AddShape({ onAdd }: { onAdd: (shape: MaskShape) => void }) {

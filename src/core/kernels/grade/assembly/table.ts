@@ -1,0 +1,22 @@
+/** Tables over the exponent and upper mantissa of light (see color/tone.ts, logTable). */
+
+/** Lower bits that are between entries, the pattern of the first entry, and entries but the last. */
+const SHIFT: u32 = 15;
+const FIRST: u32 = (127 - 24) << 23;
+const LAST: u32 = 44 * 256;
+/** Bytes of a table. */
+export const TABLE_BYTES: usize = 4 * (44 * 256 + 1 + 2);
+
+/** The value of light in a table; below and above it the ends' ratios go on, and negative light is mapped as positive is. */
+export function toneAt(table: usize, light: f32): f32 {
+  const bits = reinterpret<u32>(light);
+  const place = <i32>((bits & 0x7fffffff) - FIRST);
+  if (place < 0) return light * load<f32>(table, 4 * (44 * 256 + 1));
+  const index = (<u32>place) >>> SHIFT;
+  if (index >= LAST) return light * load<f32>(table, 4 * (44 * 256 + 2));
+  const at = table + ((<usize>index) << 2);
+  const low = load<f32>(at);
+  const share: f32 = <f32>((<u32>place) & ((1 << SHIFT) - 1)) * (1.0 / 32768.0);
+  const mapped: f32 = low + share * (load<f32>(at, 4) - low);
+  return bits >> 31 ? -mapped : mapped;
+}

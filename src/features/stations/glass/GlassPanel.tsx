@@ -1,0 +1,106 @@
+'use client';
+import Box from '@mui/material/Box';
+import { applyGlass } from '../../../core/look/starting-point';
+import { SETTINGS } from '../../../core/look/look';
+import { LENSES } from '../../../core/stations/glass/starting-points';
+import { useShot } from '../../../state/shot-store';
+import { Group, pathsBelow, Rows, useSought } from '../../controls';
+import { SoloRow } from '../SoloRow';
+import { StartingPoints } from '../StartingPoints';
+import { GlassCharts, useGlassCurves } from './GlassCharts';
+import { SceneGlass } from './SceneGlass';
+
+const GLASS = ['glass.abbe', 'glass.index', 'glass.residue'];
+const TYPED = ['glass.lateral', 'glass.axial'];
+const LINKS = ['glass.bend.lateral', 'glass.bend.axial', 'glass.bend.vignette', 'glass.bend.catsEye'];
+const DISTORTION = ['glass.k1', 'glass.k2', 'glass.fill'];
+const VIGNETTE = pathsBelow('glass.vignette');
+const OPTICAL = ['glass.vignette.optical', 'glass.vignette.wideOpen'];
+const DRAWN = ['midpoint', 'roundness', 'x', 'y'].map((name) => `glass.vignette.${name}`);
+const SCENE = SETTINGS.map(({ path }) => path).filter(
+  (path) => path.startsWith('glass.scene.') || path.startsWith('glass.pieces['),
+);
+
+/** The panel of Glass: where to start, what parts colours, distortion, vignetting, and glass in the scene. */
+export function GlassPanel() {
+  const { fromLens, drive, vignette, scene, pieces } = useShot((state) => state.look.glass);
+  const sought = {
+    glass: useSought(GLASS),
+    typed: useSought(TYPED),
+    links: useSought(LINKS),
+    optical: useSought(OPTICAL),
+    drawn: useSought(DRAWN),
+  };
+  const isTyped = !fromLens && drive === 'typed';
+  const count = [scene, ...pieces].filter(({ on }) => on).length;
+  return (
+    <>
+      <Group title="Starting points" open={false}>
+        <StartingPoints points={LENSES} apply={applyGlass} keeps={keepsOf} />
+      </Group>
+      <Group title="Colour" paths={['glass.fromLens', 'glass.drive', ...GLASS, ...TYPED, ...LINKS]}>
+        <Rows paths={['glass.fromLens']} />
+        {!fromLens && <Rows paths={['glass.drive']} />}
+        {(isTyped || sought.typed) && <Rows paths={TYPED} />}
+        {(!fromLens || sought.glass) && (
+          <Rows paths={GLASS.filter((path) => !isTyped || sought.glass || path !== 'glass.residue')} />
+        )}
+        {(fromLens || sought.links) && <Rows paths={LINKS} />}
+        <Amounts />
+        <GlassCharts />
+      </Group>
+      <Group title="Distortion" open={false} paths={DISTORTION}>
+        <Rows paths={DISTORTION} />
+      </Group>
+      <Group title="Vignetting" paths={VIGNETTE}>
+        <Rows
+          paths={VIGNETTE.filter(
+            (path) =>
+              (!OPTICAL.includes(path) || !fromLens || sought.optical) &&
+              (!DRAWN.includes(path) || vignette.amount !== 0 || sought.drawn),
+          )}
+        />
+        <GlassCharts fallOff />
+      </Group>
+      <Group title="Glass in the scene" summary={count ? String(count) : ''} open={count > 0} paths={SCENE}>
+        <SceneGlass />
+        <SoloRow name="glass.scene" label="Colours" />
+      </Group>
+    </>
+  );
+}
+
+/** How far colours lie apart, in every unit that it is thought in, and what drives them. */
+function Amounts() {
+  const curves = useGlassCurves();
+  const { fromLens, drive } = useShot((state) => state.look.glass);
+  if (!curves) return null;
+  const { lateral, axial, pixels } = curves.between;
+  const by = fromLens ? 'traced lens' : drive === 'glass' ? 'glass' : 'typed';
+  const facts: [string, string][] = [
+    ['F to C in the corner', `${(100 * lateral).toFixed(4)} % h`],
+    ['', `${pixels.toFixed(2)} px`],
+    ['F to C along the axis', `${(100 * axial).toFixed(4)} % f`],
+    ['driven by', by],
+  ];
+  return (
+    <Box data-testid="glass-amounts" sx={{ py: 0.5 }}>
+      {facts.map(([name, value], k) => (
+        <Box key={k} sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 11, minHeight: 17 }}>
+          <Box component="span" sx={{ color: 'text.secondary' }}>
+            {name}
+          </Box>
+          <Box component="span" sx={{ fontFamily: 'var(--figures)' }}>
+            {value}
+          </Box>
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+/** What a lens to start from leaves as it is. */
+const keepsOf = (): string => {
+  const { glass, ...rest } = useShot.getState().look;
+  return JSON.stringify([rest, glass.scene, glass.pieces]);
+};
