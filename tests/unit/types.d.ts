@@ -8,7 +8,13 @@ declare module 'fft.js' {
   }
 }
 declare module 'culori' {
-  export function converter(
-    mode: 'rgb' | 'lrgb',
-  ): (colour: { mode: string; r: number; g: number; b: number }) => { r: number; g: number; b: number };
+  export function converter(mode: 'rgb' | 'lrgb' | 'p3' | 'rec2020'): (
+    colour:
+      { mode: string; r: number; g: number; b: number } | { mode: 'xyz65'; x: number; y: number; z: number },
+  ) => {
+    mode: string;
+    r: number;
+    g: number;
+    b: number;
+  };
 }

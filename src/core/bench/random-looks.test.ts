@@ -8,8 +8,12 @@ import { seeded } from '../optics/seeded';
 import { NAME, PLACE } from '../settings/setting';
 import { evaluate } from './evaluate';
 
-/** Settings that ask for light below zero by name, or for passes that the plate does not have. */
-const LEFT_ALONE = /^plate\.(levels|passes|source)/;
+/**
+ * Settings that ask for light below zero by name, for colours outside Rec.709, for passes or designs that are not there, or
+ * for the sharp filter, which undershoots beside edges.
+ */
+const LEFT_ALONE =
+  /^plate\.(levels|passes|source|primaries)|^film\.(lift|temperature|tint)|^glass\.(scene|k1|k2|lateral|drive|fromLens)/;
 const LOOKS = 200;
 
 /** Lamps of thousands over dim noise, with a depth that has sky and steps in it. */

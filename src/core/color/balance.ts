@@ -39,10 +39,8 @@ export function whiteOf(kelvin: number, tint: number): Point {
   const [du, dv] = [after[0] - before[0], after[1] - before[1]];
   const length = Math.hypot(du, dv);
   const shift = (FULL_TINT * tint) / 100;
-  // Along the locus u falls as bodies get hotter; green lies where v is larger.
-  const [nu, nv] = [(-dv / length) * Math.sign(-du), (du / length) * Math.sign(du)];
-  const up = nv > 0 ? 1 : -1;
-  return toXy([at[0] + up * shift * nu, at[1] + up * shift * nv]);
+  // Along the locus u falls as bodies get hotter; green lies to its side, where v is larger.
+  return toXy([at[0] + (shift * dv) / length, at[1] - (shift * du) / length]);
 }
 
 /**

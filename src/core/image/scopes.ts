@@ -44,7 +44,7 @@ export function scopesOf({ width, height, pixels }: RgbaImage): Scopes {
       counts[1][g]!++;
       counts[2][b]!++;
       const y709 = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-      luma[(LEVELS - 1 - (y709 >> 1)) * COLUMNS + column]!++;
+      luma[(LEVELS - 1 - ((y709 + 0.5) >> 1)) * COLUMNS + column]!++;
       waves[0][(LEVELS - 1 - (r >> 1)) * COLUMNS + column]!++;
       waves[1][(LEVELS - 1 - (g >> 1)) * COLUMNS + column]!++;
       waves[2][(LEVELS - 1 - (b >> 1)) * COLUMNS + column]!++;

@@ -119,6 +119,8 @@ function affectsPicture(look: Look, path: string): boolean {
     return spreads(look, part);
   }
   if (path.startsWith('ghosts.')) return ghostsAffectPicture(look, path);
+  if (path.startsWith('glass.')) return glassAffectsPicture(look, path);
+  if (path.startsWith('film.')) return filmAffectsPicture(look, path);
   if (path.startsWith('focus.')) return look.focus.on;
   if (path.startsWith('camera.') || /^pupil\.\w+$/.test(path)) return look.focus.on || spikes;
   // What lies in the pupil shows in spikes, and in blurred highlights if it is to.
@@ -136,6 +138,29 @@ function ghostsAffectPicture(look: Look, path: string): boolean {
   if (path === 'ghosts.coatingWavelength') return ghosts.coating === 'single';
   if (path === 'ghosts.find.count') return ghosts.find.on;
   return true;
+}
+
+function glassAffectsPicture(look: Look, path: string): boolean {
+  const { glass } = look;
+  if (!glass.on) return false;
+  const piece = /^(glass\.(?:scene|pieces\[\d+\]))\./.exec(path)?.[1];
+  if (piece) return getSetting(look, `${piece}.on`) === true;
+  if (path.startsWith('glass.bend.')) return glass.fromLens;
+  if (path === 'glass.axial' && !look.focus.on) return false;
+  const isTyped = !glass.fromLens && glass.drive === 'typed';
+  if (path === 'glass.lateral' || path === 'glass.axial') return isTyped;
+  if (path === 'glass.residue') return !glass.fromLens && glass.drive === 'glass';
+  if (path === 'glass.abbe')
+    return !glass.fromLens && (glass.drive === 'glass' || glass.lateral !== 0 || glass.axial !== 0);
+  return true;
+}
+
+function filmAffectsPicture(look: Look, path: string): boolean {
+  const { film } = look;
+  if (!film.on) return false;
+  const part = /^film\.(halation|grain|sharpen)\./.exec(path)?.[1] as
+    'halation' | 'grain' | 'sharpen' | undefined;
+  return part === undefined || (film[part].on && film[part].amount > 0);
 }
 
 /** Photographs show the flare of one light, seldom of two or three (common practice). */

@@ -32,9 +32,12 @@ export function foldRadius({ k1, k2 }: Distortion): number {
 /** Shares of a fold's distance up to which the inverse is sought. */
 const BEFORE_FOLD = 0.999;
 
+/** Distortion below this moves nothing by a millionth of a pixel. */
+const NOTHING = 1e-10;
+
 /** The point that comes to lie at `r`: the true inverse, by Newton's method. What lies beyond a fold is held at it. */
 export function undistort(distortion: Distortion, r: number): number {
-  if (distortion.k1 === 0 && distortion.k2 === 0) return r;
+  if (Math.abs(distortion.k1) + Math.abs(distortion.k2) < NOTHING) return r;
   const most = BEFORE_FOLD * foldRadius(distortion);
   if (Number.isFinite(most) && r >= distort(distortion, most)) return most;
   // Between 0 and the fold the law rises, so that halving always helps where Newton leaps too far.

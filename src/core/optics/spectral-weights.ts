@@ -90,6 +90,11 @@ export function spectralNodes(
       nodes[below + 1]!.weight[c]! += weight[c]! * (place - below);
     }
   }
+  // Single wavelengths lie outside the colours of Rec.709, as they do not of a film's layers: what is below zero is left out.
+  for (let c = 0; c < 3; c++) {
+    const whole = nodes.reduce((sum, { weight }) => sum + Math.max(0, weight[c]!), 0);
+    for (const { weight } of nodes) weight[c] = Math.max(0, weight[c]!) / whole;
+  }
   return nodes;
 }
 

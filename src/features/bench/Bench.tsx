@@ -11,10 +11,12 @@ import { SwitchDot } from '../common';
 import { RealityCheck } from '../reality';
 import { usePlates } from '../session';
 import { AXIS, STATION_VIEWS } from '../stations';
-import { BENCH_HEIGHT, rayPaths, scatteredRays, stationX } from './drawing';
+import { BENCH_HEIGHT, colourSpread, fannedRays, rayPaths, scatteredRays, stationX } from './drawing';
 
-/** Pixels at the right end that the reality check takes. */
-const ROOM_FOR_CHECK = 64;
+/** Pixels at the right end that the reality check takes, and the point that shows the final before it. */
+const [ROOM_FOR_CHECK, ROOM_FOR_FINAL] = [44, 64];
+/** Widest tag of a station, pixels. */
+const TAG_WIDTH = 128;
 
 /** The optical axis with its stations: shows what light passes, selects, bypasses, and looks at the light in between. */
 export function Bench() {
@@ -32,7 +34,9 @@ export function Bench() {
   const moved = useDesk((state) => state.accounts.veil?.moved ?? 0);
   const selected = useDesk((state) => state.station);
   const last = STATION_IDS.at(-1)!;
-  const x = (id: StationId): number => stationX(STATION_IDS.indexOf(id), STATION_IDS.length, width);
+  const room = width - ROOM_FOR_CHECK;
+  const x = (id: StationId): number => stationX(STATION_IDS.indexOf(id), STATION_IDS.length, room);
+  const spread = useShot((state) => colourSpread(state.look));
   return (
     <Box
       ref={strip}
@@ -57,13 +61,18 @@ export function Bench() {
           </linearGradient>
         </defs>
         <line x1={0} x2={width} y1={AXIS} y2={AXIS} stroke="#383838" strokeDasharray="1 4" />
-        {rayPaths(heights, width).map((path) => (
+        {rayPaths(heights, room).map((path) => (
           <path key={path} d={path} fill="none" stroke="var(--amber)" opacity={0.42} strokeWidth={0.8} />
         ))}
         {veilOn &&
           scatteredRays(x('veil'), x(last), moved, heights[STATION_IDS.indexOf('veil')]!).map((path) => (
             <path key={path} d={path} fill="none" stroke="url(#scattered)" strokeWidth={0.7} />
           ))}
+        {fannedRays(x('glass'), x('film'), spread, heights[STATION_IDS.indexOf('glass')]!).map(
+          ({ path, colour }) => (
+            <path key={colour} d={path} fill="none" stroke={colour} strokeWidth={0.9} opacity={0.8} />
+          ),
+        )}
         {STATION_VIEWS.map(({ id, Glyph }) => (
           <g key={id} transform={`translate(${x(id)} 0)`} color={id === selected ? '#e8a33d' : '#a8a8a8'}>
             <Glyph />
@@ -71,7 +80,7 @@ export function Bench() {
         ))}
       </svg>
       {STATION_IDS.map((id) => (
-        <StationTag key={id} id={id} x={x(id)} />
+        <StationTag key={id} id={id} x={x(id)} width={Math.min(TAG_WIDTH, room / STATION_IDS.length)} />
       ))}
       {STATION_IDS.map((id, index) => (
         <AxisPoint
@@ -80,7 +89,7 @@ export function Bench() {
           x={
             index < STATION_IDS.length - 1
               ? (x(id) + x(STATION_IDS[index + 1]!)) / 2
-              : Math.min((x(id) + width) / 2, width - ROOM_FOR_CHECK)
+              : Math.min((x(id) + width) / 2, width - ROOM_FOR_FINAL)
           }
         />
       ))}
@@ -91,7 +100,7 @@ export function Bench() {
 }
 
 /** A station's name, figure and switch; clicking it opens its panel. */
-function StationTag({ id, x }: { id: StationId; x: number }) {
+function StationTag({ id, x, width }: { id: StationId; x: number; width: number }) {
   const selected = useDesk((state) => state.station === id);
   const set = useDesk((state) => state.set);
   const on = useShot((state) => (isSwitched(id) ? state.look[id].on : true));
@@ -99,7 +108,7 @@ function StationTag({ id, x }: { id: StationId; x: number }) {
   const figure = useFigure(id);
   const label = STATION_LABELS[id];
   return (
-    <Box sx={{ position: 'absolute', left: x - 64, top: 2, width: 128, height: BENCH_HEIGHT - 4 }}>
+    <Box sx={{ position: 'absolute', left: x - width / 2, top: 2, width, height: BENCH_HEIGHT - 4 }}>
       <ButtonBase
         aria-pressed={selected}
         aria-label={`${label}, ${figure}`}

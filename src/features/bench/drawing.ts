@@ -1,3 +1,4 @@
+import type { Look } from '../../core/look/look';
 import { AXIS } from '../stations';
 
 /** The bench as an optical drawing: geometry only, in pixels of the strip. */
@@ -36,4 +37,27 @@ export function scatteredRays(from: number, to: number, moved: number, height: n
     const reach = Math.min(to - from, (side > 0 ? 60 - start : start - 4) / Math.abs(slope * 0.16));
     return `M${from.toFixed(1)} ${start.toFixed(1)} L${(from + reach).toFixed(1)} ${(start + slope * 0.16 * reach).toFixed(1)}`;
   });
+}
+
+/** How far the glass of a look parts colours, roughly, as a share: for the drawing alone. */
+export function colourSpread({ glass }: Look): number {
+  const { on, fromLens, drive, residue, abbe, lateral, axial } = glass;
+  if (!on) return 0;
+  if (fromLens) return 0.0005;
+  return drive === 'glass' ? residue / abbe : Math.max(Math.abs(lateral), Math.abs(axial));
+}
+
+/** Rays in three colours that glass fans out, the farther the more it parts them: one step a factor of three. */
+export function fannedRays(
+  from: number,
+  to: number,
+  spread: number,
+  height: number,
+): { path: string; colour: string }[] {
+  if (spread <= 0) return [];
+  const apart = 2 + 2.5 * Math.min(4, Math.max(0, Math.log(spread / 0.0001) / Math.log(3)));
+  return ['#8fb0d9', '#8fc2a4', '#d98a7d'].map((colour, k) => ({
+    colour,
+    path: `M${from.toFixed(1)} ${(AXIS - height).toFixed(1)} L${to.toFixed(1)} ${(AXIS - 2 + apart * (k - 1)).toFixed(1)}`,
+  }));
 }

@@ -31,6 +31,13 @@ export const referenceWarp: WarpKernel = {
       lanczosWeights(phase).map(
         (weight, k) => sharp * weight + (1 - sharp) * (k === 2 ? 1 - phase : k === 3 ? phase : 0),
       );
+    const known = new Map<string, number>();
+    const sharpness = (left: number, top: number): number => {
+      const key = `${(left + BORDER) >> 2} ${(top + BORDER) >> 2}`;
+      const share = known.get(key) ?? sharpnessAt(guide, width, height, left, top);
+      known.set(key, share);
+      return share;
+    };
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const [dx, dy] = [x + 0.5 - axisX, y + 0.5 - axisY];
@@ -43,7 +50,7 @@ export const referenceWarp: WarpKernel = {
           const sx = within(axisX - 0.5 + dx * ratio, width - 1);
           const sy = within(axisY - 0.5 + dy * ratio, height - 1);
           const [left, top] = [Math.floor(sx), Math.floor(sy)];
-          const sharp = sharpnessAt(guide, width, height, left - 2, top - 2);
+          const sharp = sharpness(left - 2, top - 2);
           const [wx, wy] = [weights(sx - left, sharp), weights(sy - top, sharp)];
           for (const [c, plane] of light.entries()) {
             let sum = 0;

@@ -1,5 +1,5 @@
 import type { Rectangle } from '../../image/rectangle';
-import { mapRgb, scalePlane, type Rgb } from '../../image/rgb';
+import { mapRgb, type Rgb } from '../../image/rgb';
 import { hexToLinear } from '../../color/hex';
 import { scaledFrame } from '../../light/plate';
 import type { Light } from '../../light/light';
@@ -80,5 +80,9 @@ export async function halationLight(light: Light, look: Look, context: StationCo
   ]);
   const scattered = await scatterFeed(source, light, blend, 0, context);
   const tint = hexToLinear(halation.tint);
-  return mapRgb(scattered, (plane, c) => scalePlane(plane, halation.amount * tint[c]));
+  // What transforms leave below zero is rounding.
+  return mapRgb(scattered, (plane, c) => {
+    const gain = halation.amount * tint[c];
+    return plane.map((value) => gain * Math.max(0, value));
+  });
 }

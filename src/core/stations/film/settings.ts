@@ -61,8 +61,8 @@ const hue = (name: string) =>
   });
 
 /** A mask that a part of the film is held to. */
-const within = (label: string) =>
-  mask({ label, help: `Where ${label.toLowerCase()} applies; none is the whole picture` });
+const within = (label: string, what = label.toLowerCase()) =>
+  mask({ label: `${label} in`, help: `Where ${what} applies; none is the whole picture` });
 
 export const filmSettings = section('Film', {
   on: toggle({ label: 'Film', help: 'Whether anything of the film applies', default: true }),
@@ -307,9 +307,9 @@ export const filmSettings = section('Film', {
   }),
   within: section('Masks', {
     exposure: within('Exposure'),
-    balance: within('White balance'),
+    balance: within('Balance', 'white balance'),
     contrast: within('Contrast'),
-    tone: within('Lift, gamma, gain'),
+    tone: within('Tone', 'lift, gamma and gain'),
     curve: within('Curves'),
     colour: within('Colour'),
     grain: within('Grain'),

@@ -123,7 +123,7 @@ export const glassSettings = section('Glass', {
     default: true,
   }),
   fromLens: toggle({
-    label: 'As the lens has it',
+    label: 'By the lens',
     help: "Whether the lens chosen at Ghosts, traced by real rays, gives lateral and axial colour, vignetting and cat's eye",
     default: false,
   }),

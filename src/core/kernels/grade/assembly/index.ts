@@ -86,9 +86,10 @@ function applyColour(plan: Plan, step: Step, first: i32, last: i32): void {
     if (step.table) {
       const across: f32 = r - 0.5 * (g + b);
       const along: f32 = 0.5 * rootThree * (g - b);
-      const chroma = Mathf.sqrt(across * across + along * along);
       const most = max(abs(r), max(abs(g), abs(b)));
-      if (chroma > 1e-6 * most && most > 0) {
+      // As a share of the brightest channel, which may be anything.
+      const purity: f32 = most > 0 ? Mathf.sqrt((across / most) * (across / most) + (along / most) * (along / most)) : 0;
+      if (purity > <f32>1e-6) {
         let turn: f32 = Mathf.atan2(along, across) * <f32>(HUES / 6.283185307179586);
         if (turn < 0) turn += <f32>HUES;
         const below = min(HUES - 1, <i32>turn);
@@ -109,16 +110,18 @@ function applyColour(plan: Plan, step: Step, first: i32, last: i32): void {
         y += miss;
         z += miss;
         // Greys are nobody's hue.
-        if (stops !== 0) gain = Mathf.exp2(stops * (chroma / most));
+        if (stops !== 0) gain = Mathf.exp2(stops * min<f32>(1, purity));
       }
     }
-    // No channel is driven below zero: the colour stops at the most saturated one of its hue.
+    // No channel is driven below zero, or below where it was: the colour stops at the most saturated one of its hue.
     const least = min(x, min(y, z));
-    if (saturation > 1 && least < luminance && luminance > 0)
-      saturation = max<f32>(1, min(saturation, luminance / (luminance - least)));
-    x = gain * (luminance + saturation * (x - luminance));
-    y = gain * (luminance + saturation * (y - luminance));
-    z = gain * (luminance + saturation * (z - luminance));
+    const floor = min<f32>(0, min(r, min(g, b)));
+    if (least < luminance && luminance > floor)
+      saturation = min(saturation, (luminance - floor) / (luminance - least));
+    // Rounding beside a far brighter channel must not undo that.
+    x = gain * max(floor, luminance + saturation * (x - luminance));
+    y = gain * max(floor, luminance + saturation * (y - luminance));
+    z = gain * max(floor, luminance + saturation * (z - luminance));
     const share = shareOf(step, offset);
     store<f32>(plan.red + offset, r + share * (x - r));
     store<f32>(plan.green + offset, g + share * (y - g));

@@ -4,6 +4,8 @@
 const SHIFT: u32 = 15;
 const FIRST: u32 = (127 - 24) << 23;
 const LAST: u32 = 44 * 256;
+/** No light gets brighter, so that what follows stays finite. */
+const MOST: f32 = 1e30;
 /** Bytes of a table. */
 export const TABLE_BYTES: usize = 4 * (44 * 256 + 1 + 2);
 
@@ -13,7 +15,10 @@ export function toneAt(table: usize, light: f32): f32 {
   const place = <i32>((bits & 0x7fffffff) - FIRST);
   if (place < 0) return light * load<f32>(table, 4 * (44 * 256 + 1));
   const index = (<u32>place) >>> SHIFT;
-  if (index >= LAST) return light * load<f32>(table, 4 * (44 * 256 + 2));
+  if (index >= LAST) {
+    const far = light * load<f32>(table, 4 * (44 * 256 + 2));
+    return min<f32>(MOST, max<f32>(-MOST, far));
+  }
   const at = table + ((<usize>index) << 2);
   const low = load<f32>(at);
   const share: f32 = <f32>((<u32>place) & ((1 << SHIFT) - 1)) * (1.0 / 32768.0);
