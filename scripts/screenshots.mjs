@@ -171,7 +171,7 @@ await down(9000);
 await page.waitForTimeout(1500);
 await shoot('ghost-table');
 for (let steps = 0; steps < 2; steps++) await page.keyboard.press('Control+z');
-await page.keyboard.press('6');
+await page.keyboard.press('7');
 await shoot('film');
 await page.keyboard.press('Control+p');
 await page.getByRole('dialog', { name: 'Print' }).getByRole('checkbox').check();

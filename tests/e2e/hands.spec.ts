@@ -30,17 +30,17 @@ test('a value typed just before a reload, and a plate whose tile has just appear
   page,
 }) => {
   await openApplication(page);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await type(page, 'Film Exposure', '1.25');
   await page.reload();
   await settled(page);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await expect(exposure(page)).toHaveValue('1.25');
   // What is typed but not taken yet is taken as the page goes.
   await exposure(page).fill('0.75');
   await page.reload();
   await settled(page);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await expect(exposure(page)).toHaveValue('0.75');
   await bring(page, 'lamp.exr', await smallPlate());
   await page.reload();
@@ -90,14 +90,14 @@ test('one tab has the shot: another says so, takes it over, or works on a copy',
   context,
 }) => {
   await openApplication(page);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await type(page, 'Film Exposure', '1');
   const other = await context.newPage();
   await other.goto('/');
   await expect(other.getByRole('dialog')).toContainText('open in another tab');
   await other.getByRole('button', { name: 'Take over here' }).click();
   await settled(other);
-  await other.keyboard.press('6');
+  await other.keyboard.press('7');
   await expect(exposure(other)).toHaveValue('1.00');
   await expect(page.getByRole('dialog')).toContainText('taken this shot over');
   await page.getByRole('button', { name: 'Go on with a copy' }).click();
@@ -109,7 +109,7 @@ test('one tab has the shot: another says so, takes it over, or works on a copy',
   ] as const) {
     await tab.reload();
     await settled(tab);
-    await tab.keyboard.press('6');
+    await tab.keyboard.press('7');
     await expect(exposure(tab)).toHaveValue(value);
   }
 });
@@ -221,7 +221,7 @@ test('a browser that is killed in the midst of typing has all that was typed a s
       const { page, kill } = await startChromium(profile);
       await page.goto(baseURL!);
       await settled(page);
-      await page.keyboard.press('6');
+      await page.keyboard.press('7');
       expect(Number(await exposure(page).inputValue())).toBeGreaterThanOrEqual(expected);
       for (let k = 0; k < 8 + 6 * round; k++) {
         const value = Number((round + 0.02 * (k + 1)).toFixed(2));

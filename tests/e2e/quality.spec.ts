@@ -61,7 +61,7 @@ test('the main thread is never blocked over 50 ms while a slider is dragged, and
 
 test('the keyboard alone does the job', async ({ page }) => {
   await openApplication(page);
-  await page.keyboard.press('6');
+  await page.keyboard.press('7');
   await expect(page.getByRole('complementary', { name: 'Film settings' })).toBeVisible();
   await page.keyboard.press('1');
   await expect(page.getByRole('complementary', { name: 'Plate settings' })).toBeVisible();

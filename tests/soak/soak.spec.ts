@@ -31,7 +31,7 @@ test(`a browser that is killed ${KILLS} times in the midst of changes and of kee
       const { page, kill } = await startChromium(profile);
       await page.goto(baseURL!);
       await settled(page);
-      await page.keyboard.press('6');
+      await page.keyboard.press('7');
       if (round > 0) {
         const kept = Number(await exposure(page).inputValue());
         expect(kept).toBeGreaterThanOrEqual(expected ?? -Infinity);

@@ -10,6 +10,7 @@ import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './sli
 import { StationPanel } from '../stations';
 
 jest.mock('../session', () => ({
+  useMattes: () => [],
   usePlates: (select: (state: unknown) => unknown) =>
     select({
       thumbnails: {},

@@ -48,6 +48,7 @@ jest.mock('./views', () => {
   return { STATION_VIEWS: [...STATION_VIEWS.slice(0, -1), shade, STATION_VIEWS.at(-1)] };
 });
 jest.mock('../session', () => ({
+  useMattes: () => [],
   usePlates: (select: (state: unknown) => unknown) => select({ cards: {}, images: {} }),
   useFileChooser: () => [null, () => undefined],
 }));

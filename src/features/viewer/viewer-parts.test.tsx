@@ -21,6 +21,7 @@ const mockCard = {
   ],
 };
 jest.mock('../session', () => ({
+  useMattes: () => [],
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }),
 }));
 

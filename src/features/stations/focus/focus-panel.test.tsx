@@ -39,6 +39,7 @@ jest.mock('../../session', () => ({
   reportError: (error: unknown) => {
     throw error;
   },
+  useMattes: () => [],
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }),
 }));
 jest.mock('../../../engine/browser/client', () => ({

@@ -21,6 +21,7 @@ const mockPass = (name: string, role: string, change: object = {}) => ({
 
 jest.mock('../../session', () => ({
   setRole: (...all: unknown[]) => void mockSetRole(...all),
+  useMattes: () => ['matte.boats', 'matte.rope'],
   usePlates: (select: (state: unknown) => unknown) =>
     select({
       thumbnails: {},
