@@ -88,7 +88,8 @@ function applyColour(plan: Plan, step: Step, first: i32, last: i32): void {
       const along: f32 = 0.5 * rootThree * (g - b);
       const most = max(abs(r), max(abs(g), abs(b)));
       // As a share of the brightest channel, which may be anything.
-      const purity: f32 = most > 0 ? Mathf.sqrt((across / most) * (across / most) + (along / most) * (along / most)) : 0;
+      const purity: f32 =
+        most > 0 ? Mathf.sqrt((across / most) * (across / most) + (along / most) * (along / most)) : 0;
       if (purity > <f32>1e-6) {
         let turn: f32 = Mathf.atan2(along, across) * <f32>(HUES / 6.283185307179586);
         if (turn < 0) turn += <f32>HUES;
