@@ -31,6 +31,7 @@ import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
 import { rasterizePsf } from '../src/core/optics/rasterize-psf';
 import { DRAFT_SIZE, spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
+import { compareGlassAndFilm } from './glass-film';
 import { startFftw, startOpenExr } from './native';
 
 /**
@@ -443,6 +444,7 @@ await compare(
   'full size',
   flared(serialRunner, false),
 );
+await compareGlassAndFilm(compare, threads.parallel);
 await threads.close();
 
 console.log(`${cpus().length} x ${cpus()[0]?.model ?? 'unknown processor'}, Node ${process.version}\n`);

@@ -5,6 +5,7 @@ import { convolution } from './kernels/convolution/jobs';
 import { placeKernel } from './kernels/convolution/kernel-planes';
 import type { JobInputs, JobName, Task, TaskRunner } from './kernels/runtime/parallel';
 import { diffraction } from './kernels/diffraction/jobs';
+import { dispersion } from './kernels/dispersion/jobs';
 import { ghosts } from './kernels/ghosts/jobs';
 import { grade } from './kernels/grade/jobs';
 import { scatter } from './kernels/scatter/jobs';
@@ -21,6 +22,7 @@ const JOBS: { readonly [Name in JobName]: (input: JobInputs[Name]) => void } = {
   diffraction,
   ghosts,
   warp,
+  dispersion,
   grade,
   unpackChunks,
   packChunks,

@@ -2,6 +2,8 @@ import { wasmConvolution } from './convolution/wasm';
 import type { ConvolutionKernel } from './convolution';
 import type { DiffractionKernel } from './diffraction';
 import { wasmDiffraction } from './diffraction/wasm';
+import type { DispersionKernel } from './dispersion';
+import { wasmDispersion } from './dispersion/wasm';
 import type { GhostKernel } from './ghosts';
 import { wasmGhosts } from './ghosts/wasm';
 import type { GradeKernel } from './grade';
@@ -19,6 +21,7 @@ export interface Kernels {
   diffraction: DiffractionKernel;
   ghosts: GhostKernel;
   warp: WarpKernel;
+  dispersion: DispersionKernel;
   grade: GradeKernel;
   /** The threads themselves, for jobs that are not worth a kernel. */
   parallel: TaskRunner;
@@ -32,6 +35,7 @@ export function kernelsOn(parallel: TaskRunner): Kernels {
     diffraction: wasmDiffraction(parallel),
     ghosts: wasmGhosts(parallel),
     warp: wasmWarp(parallel),
+    dispersion: wasmDispersion(parallel),
     grade: wasmGrade(parallel),
     parallel,
   };

@@ -47,7 +47,7 @@ export const filmEffect: StationEffect = {
       light = withSeparation(light, { name: 'film.halation', rgb });
       if (context.totalOnly) light = merged(light);
     }
-    light = await expose(light, look, context);
+    if (!context.totalOnly) light = await expose(light, look, context);
     return { light: await grade(light, look, context) };
   },
 };
@@ -76,6 +76,23 @@ async function expose(light: Light, look: Look, context: StationContext): Promis
     const brightened = gain === 1 ? rgb : heldTo(exposed, rgb, (planes) => scaled(planes, gain));
     return balance ? heldTo(balanced, brightened, (planes) => throughMatrix(planes, balance)) : brightened;
   });
+}
+
+/** The same as steps of the grade, for the sum alone. */
+async function exposureSteps(light: Light, look: Look, context: StationContext): Promise<GradeStep[]> {
+  const { exposure, temperature, tint } = look.film;
+  const balance = balanceMatrix(temperature, tint);
+  const gain = 2 ** exposure;
+  const steps: GradeStep[] = [];
+  if (gain !== 1) {
+    const matrix = Float32Array.of(gain, 0, 0, 0, 0, gain, 0, 0, 0, 0, gain, 0);
+    steps.push({ kind: 'matrix', matrix, mask: await filmMask(look, 'exposure', light, context) });
+  }
+  if (balance) {
+    const matrix = Float32Array.from(balance.flatMap((row) => [...row, 0]));
+    steps.push({ kind: 'matrix', matrix, mask: await filmMask(look, 'balance', light, context) });
+  }
+  return steps;
 }
 
 const scaled = (rgb: Rgb, gain: number): Rgb => mapRgb(rgb, (plane) => scalePlane(plane, gain));
@@ -110,7 +127,7 @@ async function grade(light: Light, look: Look, context: StationContext): Promise
 
 async function gradeSteps(light: Light, look: Look, context: StationContext): Promise<GradeStep[]> {
   const { film } = look;
-  const steps: GradeStep[] = [];
+  const steps: GradeStep[] = context.totalOnly ? await exposureSteps(light, look, context) : [];
   const add = async (part: keyof Look['film']['within'], step: GradeStep): Promise<void> => {
     steps.push({ ...step, mask: await filmMask(look, part, light, context) });
   };

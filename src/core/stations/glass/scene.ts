@@ -1,6 +1,5 @@
 import { SettingError } from '../../errors';
-import { bilinearSampler } from '../../image/bilinear';
-import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
+import { blackRgb, type Rgb } from '../../image/rgb';
 import { withSeparation, type Light } from '../../light/light';
 import { maskAt } from '../../light/mask';
 import { channelPlane, scaledFrame, type Plate } from '../../light/plate';
@@ -8,6 +7,7 @@ import type { StationContext, StationEffect } from '../../light/station';
 import type { Look } from '../../look/look';
 import { LINES, normalIndex } from '../../optics/glass';
 import { spectralNodes } from '../../optics/spectral-weights';
+import { LEAN_STEPS } from '../../kernels/dispersion';
 import { maskKey, preparedPass } from '../plate/run';
 
 type Piece = Look['glass']['scene'];
@@ -15,8 +15,8 @@ type Piece = Look['glass']['scene'];
 /** Longest step between neighbouring wavelengths, pixels, and most wavelengths. */
 const STEP = 0.7;
 const MOST_NODES = 64;
-/** The flattest angle at which a surface is seen that bends light, as the cosine. */
-const GRAZING = 0.15;
+/** How far a normal leans from the view at most, as a sine: flatter surfaces bend as this one does. */
+const steepest = Math.sqrt(1 - 0.15 ** 2);
 
 /** The glasses that a look has in its scene, with where each stands in the look. */
 export function scenePieces({ glass }: Look): { piece: Piece; path: string }[] {
@@ -73,8 +73,7 @@ export function bentAside(index: number, side: number): number {
 /** The most that the ends of the spectrum lie apart, for each unit of depth. */
 function spreadOf({ index, abbe }: Pick<Piece, 'index' | 'abbe'>): number {
   const glass = { nd: index, vd: abbe };
-  const side = Math.sqrt(1 - GRAZING * GRAZING);
-  const at = (nm: number): number => bentAside(Math.max(1, normalIndex(glass, nm)), side);
+  const at = (nm: number): number => bentAside(Math.max(1, normalIndex(glass, nm)), steepest);
   return Math.abs(at(415) - at(685)) + Math.abs(at(415) - at(LINES.d));
 }
 
@@ -95,61 +94,26 @@ async function partColours(
     });
   const matte = (await maskAt(look, piece.matte, `${path}.matte`, plate, scale, cache))!;
   const seen = (await preparedPass(context, piece.pass, `${path}.pass`, look, scale)).total;
-  const [nx, ny] = sideways(plate, piece.normals, `${path}.normals`, scale);
+  const [right, down] = sideways(plate, piece.normals, `${path}.normals`, scale);
   const depth = piece.amount * scaledFrame(plate, scale).height;
   const glass = { nd: piece.index, vd: piece.abbe };
   const indexAt = (nm: number): number => Math.max(1, normalIndex(glass, nm));
-  const steepest = Math.sqrt(1 - GRAZING * GRAZING);
   const between = (from: number, to: number): number =>
     depth * Math.abs(bentAside(indexAt(to), steepest) - bentAside(indexAt(from), steepest));
   const whole = between(415, 550) + between(550, 685);
   const nodes = spectralNodes(between, Math.max(STEP, whole / MOST_NODES));
-  const shifts = nodes.map(({ wavelength }) => asideTable(indexAt(wavelength), indexAt(LINES.d), depth));
-  const samplers = [...seen, matte].map((plane) => bilinearSampler(plane, width, height)) as [
-    Sampler,
-    Sampler,
-    Sampler,
-    Sampler,
-  ];
-  const out = mapRgb(seen, (plane) => new Float32Array(plane.length));
-  for (let y = 0, i = 0; y < height; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const cover = matte[i]!;
-      if (cover <= 0) continue;
-      const side = Math.min(steepest, Math.hypot(nx[i]!, ny[i]!));
-      if (side < 1e-4) continue;
-      const length = Math.hypot(nx[i]!, ny[i]!);
-      const [ux, uy] = [nx[i]! / length, ny[i]! / length];
-      const place = (side / steepest) * SIDE_STEPS;
-      const below = Math.min(SIDE_STEPS - 1, Math.floor(place));
-      let [r, g, b] = [0, 0, 0];
-      for (let k = 0; k < nodes.length; k++) {
-        const table = shifts[k]!;
-        const shift = table[below]! + (place - below) * (table[below + 1]! - table[below]!);
-        const [sx, sy] = [x + shift * ux, y + shift * uy];
-        // Where the ray leaves the matte nothing is known of what lies there: the pixel's own light stands in.
-        const lacking = 1 - Math.min(1, samplers[3](sx, sy));
-        const { weight } = nodes[k]!;
-        r += weight[0] * (samplers[0](sx, sy) + lacking * seen[0][i]!);
-        g += weight[1] * (samplers[1](sx, sy) + lacking * seen[1][i]!);
-        b += weight[2] * (samplers[2](sx, sy) + lacking * seen[2][i]!);
-      }
-      out[0][i] = cover * (r - seen[0][i]!);
-      out[1][i] = cover * (g - seen[1][i]!);
-      out[2][i] = cover * (b - seen[2][i]!);
-    }
-  return out;
+  const samples = nodes.map(({ wavelength, weight }) => ({
+    weight,
+    shifts: asideTable(indexAt(wavelength), indexAt(LINES.d), depth),
+  }));
+  const input = { width, height, seen, matte, right, down, steepest, samples };
+  return context.kernels.dispersion.disperse(input, { signal: context.signal });
 }
-
-type Sampler = (x: number, y: number) => number;
-
-const SIDE_STEPS = 256;
 
 /** How far a wavelength lies from the d line, pixels, by how far the normal leans. */
 function asideTable(index: number, reference: number, depth: number): Float32Array {
-  const steepest = Math.sqrt(1 - GRAZING * GRAZING);
-  return Float32Array.from({ length: SIDE_STEPS + 1 }, (_, k) => {
-    const side = (k / SIDE_STEPS) * steepest;
+  return Float32Array.from({ length: LEAN_STEPS + 1 }, (_, k) => {
+    const side = (k / LEAN_STEPS) * steepest;
     return depth * (bentAside(index, side) - bentAside(reference, side));
   });
 }
