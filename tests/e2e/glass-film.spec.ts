@@ -92,7 +92,7 @@ test('scopes stand under the picture and follow it; what the display cannot show
   const scopes = page.getByRole('region', { name: 'Scopes' });
   await expect(scopes.getByRole('img', { name: 'Waveform of luma' })).toBeVisible();
   const white = async (): Promise<number> =>
-    Number(/([\d.]+) % at white/.exec((await scopes.getByTestId('scope-ends').textContent())!)![1]);
+    Number(/([\d.]+) % white/.exec((await scopes.getByTestId('scope-ends').textContent())!)![1]);
   const before = await white();
   await page.keyboard.press('7');
   await type(page, 'Film Exposure', '4');

@@ -28,12 +28,21 @@ function plate(): Plate {
     const lamp = (x: number, y: number): number => ((x - 15) ** 2 + (y - 9) ** 2 < 4 ? 400 - 90 * c : 0);
     add(`diffuse.${name}`, ground);
     add(`emission.${name}`, lamp);
-    add(name, (x, y) => ground(x, y) + lamp(x, y));
+    add(`transmission.${name}`, (x, y) => 0.2 * ground(y, x));
+    add(name, (x, y) => ground(x, y) + lamp(x, y) + 0.2 * ground(y, x));
   });
   add('A', (x) => (x < 40 ? 1 : 0.25));
   add('Z', (x, y) => 1.5 + x / 6 + (y > 14 ? 3 : 0));
   add('far.Z', (x) => 4 + x / 3);
   add('matte.boat', (x) => (x > 20 ? 1 : 0));
+  for (const [pass, lean] of [
+    ['N', 0.3],
+    ['M', 0.5],
+  ] as const) {
+    add(`${pass}.X`, (x) => lean * Math.sin(x / 5));
+    add(`${pass}.Y`, () => lean);
+    add(`${pass}.Z`, () => 0.7);
+  }
   return makePlate('p', 'test.exr', picture);
 }
 
@@ -67,7 +76,10 @@ const EVERYTHING = [
   'ghosts.lights[0].group=g ghosts.lights[0].veil=1 ghosts.lights[0].cone=120 ghosts.lights[0].turn=50 ghosts.lights[0].distance=6',
   'ghosts.shafts.amount=0.3 ghosts.air.amount=0.2 ghosts.mirror[0].amount=0.1 ghosts.mirror[0].scaleX=-0.7 ghosts.mirror[0].blurX=0.05',
   'ghosts.pairs.3-4.gain=2 ghosts.groups.g.gain=1.5',
-  'film.exposure=0.5',
+  'glass.lateral=0.02 glass.axial=0.02 glass.k1=0.03 glass.vignette.natural=0.6 glass.vignette.optical=0.4 glass.vignette.amount=0.2',
+  'glass.scene.on=true glass.scene.matte=matte.boat glass.pieces[0].on=true glass.pieces[0].matte=matte.boat',
+  'film.exposure=0.5 film.temperature=5000 film.contrast=1.1 film.lift=0.01 film.saturation=1.1 film.hues.red.shift=5',
+  'film.halation.amount=0.05 film.halation.radius=2000 film.grain.amount=0.05 film.sharpen.amount=0.5 film.sharpen.radius=0.04',
 ].flatMap((line) => (line.startsWith('masks=') ? [line] : line.split(' ')));
 
 /** A value that a setting does not have in a look, near the present one. */
@@ -83,6 +95,7 @@ function anotherValue(setting: Setting, value: SettingValue): SettingValue | und
     case 'choice':
       return setting.options.find((option) => option.value !== value)!.value;
     case 'pass':
+      if (setting.path.endsWith('.normals')) return 'M';
       return setting.of === 'light' ? 'emission' : 'far';
     case 'colour':
       return '#c08040';

@@ -1,6 +1,7 @@
 import { converter } from 'culori';
 import { CIE1931 } from './data/cie1931';
 import { displayBytes } from './display';
+import { viewedHex } from './hex';
 import { LUMINANCE, xyzToRgb } from './primaries';
 import { encodeSrgb } from './srgb';
 import { blackBodyXyz, NEUTRAL_KELVIN, tintGains } from './temperature';
@@ -157,5 +158,14 @@ describe('views', () => {
         expect(Math.abs(shown[i * 4 + c]! - exact[i * 3 + c]! * 255)).toBeLessThanOrEqual(1);
       expect(shown[i * 4 + 3]).toBe(255);
     }
+  });
+});
+
+describe('a swatch', () => {
+  it('is shown as the view shows light of its colour', () => {
+    expect(viewedHex('#3366cc', 'srgb')).toBe('#3366cc');
+    // Middle grey stays under the filmic view; sRGB of 0.18 is 118 (IEC 61966-2-1).
+    expect(viewedHex('#767676', 'filmic')).toMatch(/^#7[5-7]7[5-7]7[5-7]$/);
+    expect(viewedHex('#ffffff', 'filmic')).not.toBe('#ffffff');
   });
 });

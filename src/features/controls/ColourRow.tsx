@@ -2,7 +2,9 @@
 import Box from '@mui/material/Box';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
+import Tooltip from '@mui/material/Tooltip';
 import { useRef } from 'react';
+import { viewedHex } from '../../core/color/hex';
 import { getSetting } from '../../core/look/look';
 import { COLOUR, NO_COLOUR, type ColourMeta, type Setting } from '../../core/settings/setting';
 import { beginGesture, endGesture, useShot, type Gesture } from '../../state/shot-store';
@@ -60,10 +62,25 @@ export function ColourRow({ setting }: { setting: ColourSetting }) {
             }}
           />
         )}
+        {isColour && <Viewed hex={value} />}
         {setting.backdrop && <BackdropChoice setting={setting} value={value} />}
       </Box>
       <ResetMark setting={setting} changed={value !== setting.default} />
     </Box>
+  );
+}
+
+/** The colour as the film's view shows light of it. A look-up table is not known here: plain sRGB stands in. */
+function Viewed({ hex }: { hex: string }) {
+  const { on, view } = useShot((state) => state.look.film);
+  return (
+    <Tooltip title="As the view shows light of this colour">
+      <Box
+        data-testid="viewed-colour"
+        sx={{ width: 14, height: 22, border: '1px solid', borderColor: 'divider' }}
+        style={{ backgroundColor: viewedHex(hex, on && view !== 'lut' ? view : 'srgb') }}
+      />
+    </Tooltip>
   );
 }
 

@@ -57,7 +57,7 @@ export function Scopes() {
         <>
           <Scope
             name="Histogram"
-            says={`${percent(scopes.black)} at black, ${percent(scopes.white)} at white`}
+            says={`${percent(scopes.black)} black, ${percent(scopes.white)} white`}
             grow
           >
             <HistogramLines histogram={scopes.histogram} />

@@ -141,6 +141,16 @@ describe('Film', () => {
       expect(changed).toBeGreaterThan(1000);
     }
   });
+
+  it('moves its masks with the distortion of the glass', async () => {
+    const look = lookOf('film.gain=3', 'film.within.tone=matte.left', 'glass.k1=0.3');
+    const flat = plateOf(96, 64, () => 0.2, { 'matte.left': (x) => (x < 24 ? 1 : 0) });
+    const { light } = await run(flat, look);
+    const row = light.total[1].subarray(32 * 96, 33 * 96);
+    // Source: Brown 1966: the edge at 24 px, 24 from the axis at 48, comes to lie at 24 (1 + 0.3 (24 / 57.7)^2) from it.
+    const edge = row.findIndex((value) => value < 0.4);
+    expect(Math.abs(edge - (48 - 24 * (1 + 0.3 * (24 / 57.69) ** 2)))).toBeLessThan(1);
+  });
 });
 
 describe('halation', () => {

@@ -10,6 +10,8 @@ import type { GradeStep, Sharpening } from '../../kernels/grade';
 import { subProgress } from '../../kernels/runtime/parallel';
 import type { Look } from '../../look/look';
 import { gaussianWeights } from '../../image/gaussian-blur';
+import { moveByDistortion } from '../glass/run';
+import { isDistorted } from '../glass/warp';
 import { maskKey } from '../plate/run';
 import { grainNoise, strengthTable } from './grain';
 import { halationLight, halationReach, hasHalation } from './halation';
@@ -33,7 +35,8 @@ export const filmEffect: StationEffect = {
     const film = { ...look.film, view: 0, lut: 0, lutInput: 0, lutStrength: 0 };
     const masks = [film.halation.feed.mask, ...Object.values(film.within)].map((id) => maskKey(look, id));
     const lengths = (hasHalation(look) || hasGrain(look)) && look.camera.sensorWidth;
-    return [film, masks, lengths, hasHalation(look) && [look.plate, look.masks]];
+    const moved = movesMasks(look) && distortionReads(look);
+    return [film, masks, lengths, moved, hasHalation(look) && [look.plate, look.masks]];
   },
   reach(look, scale, { plate }) {
     const frame = scaledFrame(plate, scale);
@@ -52,15 +55,26 @@ export const filmEffect: StationEffect = {
   },
 };
 
-/** A mask of Film at the light's scale. */
-function filmMask(
+/** A mask of Film at the light's scale: it lies on the picture as the lens has drawn it. */
+async function filmMask(
   look: Look,
   part: keyof Look['film']['within'],
   light: Light,
-  { plate, cache }: StationContext,
+  context: StationContext,
 ): Promise<Float32Array | undefined> {
-  return maskAt(look, look.film.within[part], `film.within.${part}`, plate, light.scale, cache);
+  const { plate, cache } = context;
+  const id = look.film.within[part];
+  const mask = await maskAt(look, id, `film.within.${part}`, plate, light.scale, cache);
+  if (!mask || !movesMasks(look)) return mask;
+  return cache.getOrCompute(
+    `${plate.id} mask ${maskKey(look, id)} @${light.scale} moved ${JSON.stringify(distortionReads(look))}`,
+    () => moveByDistortion(mask, light, look, context),
+    (plane) => plane.byteLength,
+  );
 }
+
+const movesMasks = (look: Look): boolean => look.glass.on && isDistorted(look);
+const distortionReads = ({ glass }: Look): unknown => [glass.k1, glass.k2, glass.fill];
 
 /** Exposure and white balance, on every part of the light. */
 async function expose(light: Light, look: Look, context: StationContext): Promise<Light> {

@@ -1,5 +1,5 @@
 import { luminanceSum } from '../../image/luminance-sum';
-import { mapRgb, type Rgb } from '../../image/rgb';
+import { mapRgb } from '../../image/rgb';
 import { mapParts, merged, type Light } from '../../light/light';
 import { scaledFrame } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
@@ -46,16 +46,27 @@ async function warpLight(light: Light, look: Look, context: StationContext): Pro
     return warp.warp({ ...move, width, height, light: rgb, guide }, share);
   });
   if (!light.alpha || !isDistorted(look)) return warped;
-  // What is covered moves as the d line does.
-  const plain = await glassWarp(
-    { ...look, glass: { ...look.glass, fromLens: false, drive: 'typed', lateral: 0 } },
-    scaledFrame(context.plate, light.scale),
-    light,
-    context.cache,
+  return { ...warped, alpha: await moveByDistortion(light.alpha, light, look, context) };
+}
+
+/** Coverage, 0 to 1, moved as the distortion of a look moves the d line; `light` has its size and scale. */
+export async function moveByDistortion(
+  plane: Float32Array,
+  light: Pick<Light, 'width' | 'height' | 'scale'>,
+  look: Look,
+  { plate, cache, kernels, signal }: StationContext,
+): Promise<Float32Array> {
+  const { width, height } = light;
+  const colourless = {
+    ...look,
+    glass: { ...look.glass, fromLens: false, drive: 'typed' as const, lateral: 0 },
+  };
+  const move = await glassWarp(colourless, scaledFrame(plate, light.scale), light, cache);
+  const [moved] = await kernels.warp.warp(
+    { ...move, width, height, light: [plane, plane, plane] },
+    { signal },
   );
-  const covered: Rgb = [light.alpha, light.alpha, light.alpha];
-  const [alpha] = await warp.warp({ ...plain, width, height, light: covered }, { signal: context.signal });
-  return { ...warped, alpha: alpha.map((value) => Math.min(1, Math.max(0, value))) };
+  return moved.map((value) => Math.min(1, Math.max(0, value)));
 }
 
 async function darken(light: Light, look: Look, { plate, cache }: StationContext): Promise<Light> {

@@ -73,9 +73,7 @@ function Material({ path }: { path: string }) {
   const code = `${String(Math.round((index - 1) * 1000)).padStart(3, '0')}${String(Math.round(abbe * 10)).padStart(3, '0')}`;
   return (
     <Box sx={ROW_COLUMNS}>
-      <Box component="span" sx={{ fontSize: 12, color: 'text.secondary' }}>
-        Material
-      </Box>
+      <Box component="span">Material</Box>
       <Box sx={{ gridColumn: '2 / 4', display: 'flex', gap: 0.5, minWidth: 0 }}>
         <Select
           value={known?.id ?? ''}
