@@ -7,11 +7,18 @@ import { floatsToHalves, halvesToFloats } from '../src/core/image/half';
 import { addChannel, emptyPicture, type Picture } from '../src/core/image/picture';
 import { cameraAttributes } from './camera-attributes';
 import { quayScene } from './scene/quay';
+import { stoneScene } from './scene/stone';
 import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, Tracer } from './tracer/integrator';
 import { overRows, serveRows } from './tracer/rows';
+import type { Scene } from './tracer/scene';
+
+/** What can be rendered: the demo shot's still, and a plate beside it for glass in the scene. */
+const SCENES = { quay: quayScene, stone: stoneScene } as const;
+type SceneName = keyof typeof SCENES;
 
 /** What a worker renders: rows come to it one by one, so that quick and slow parts even out. */
 interface Job {
+  scene: SceneName;
   width: number;
   height: number;
   samples: number;
@@ -24,8 +31,8 @@ interface Row {
 
 const channelCount = (groups: number): number => MATTE_AT + groups;
 
-function renderRows({ width, height, samples }: Job): void {
-  const scene = quayScene();
+function renderRows({ scene: name, width, height, samples }: Job): void {
+  const scene = SCENES[name]();
   const tracer = new Tracer(scene, width, height);
   const count = channelCount(scene.groups.length);
   serveRows<Row>((y) => {
@@ -41,10 +48,10 @@ function renderRows({ width, height, samples }: Job): void {
   });
 }
 
-/** Renders the demo shot's still on all cores. The result does not depend on how many there are. */
+/** Renders a scene on all cores. The result does not depend on how many there are. */
 async function render(job: Job): Promise<Picture> {
   const { width, height } = job;
-  const scene = quayScene();
+  const scene = SCENES[job.scene]();
   const count = channelCount(scene.groups.length);
   const planes = Array.from({ length: count }, () => new Float32Array(width * height));
   const depth = new Float32Array(width * height);
@@ -53,14 +60,14 @@ async function render(job: Job): Promise<Picture> {
       for (let k = 0; k < count; k++) planes[k]![y * width + x] = sums[x * count + k]!;
     depth.set(line, y * width);
   });
-  return assemble(planes, depth, scene.groups, width, height);
+  return assemble(planes, depth, scene, width, height);
 }
 
 /** Passes are rounded to half first and the beauty is their sum, so that nothing is lost between them. */
 function assemble(
   planes: Float32Array[],
   depth: Float32Array,
-  groups: readonly string[],
+  { groups, camera }: Scene,
   width: number,
   height: number,
 ): Picture {
@@ -83,15 +90,17 @@ function assemble(
     addChannel(picture, `matte.${group}`, 'half', floatsToHalves(planes[MATTE_AT + k]!)),
   );
   addChannel(picture, 'depth.Z', 'float', depth);
-  for (const [name, attribute] of cameraAttributes(quayScene().camera, { width, height }))
+  for (const [name, attribute] of cameraAttributes(camera, { width, height }))
     picture.attributes.set(name, attribute);
   return picture;
 }
 
 if (isMainThread) {
-  const [out, width = '1280', height = '720', samples = '128'] = process.argv.slice(2);
-  if (!out) throw new Error('usage: demo-render OUT.exr [WIDTH HEIGHT SAMPLES]');
-  const picture = await render({ width: Number(width), height: Number(height), samples: Number(samples) });
+  const [scene, out, width = '1280', height = '720', samples = '128'] = process.argv.slice(2);
+  if (!scene || !(scene in SCENES) || !out)
+    throw new Error(`usage: demo-render ${Object.keys(SCENES).join('|')} OUT.exr [WIDTH HEIGHT SAMPLES]`);
+  const size = { width: Number(width), height: Number(height), samples: Number(samples) };
+  const picture = await render({ scene: scene as SceneName, ...size });
   mkdirSync(dirname(out), { recursive: true });
   writeFileSync(out, await writeExr(picture));
   process.stderr.write(`${out} written\n`);

@@ -1,4 +1,4 @@
-// Renders the demo shot anew: bundles the path tracer and runs it. Arguments: [OUT WIDTH HEIGHT SAMPLES].
+// Renders the demo's plates anew: bundles the path tracer and runs it. Arguments: [SCENE OUT WIDTH HEIGHT SAMPLES].
 import { bundle } from './bundle.mjs';
 import { install, run } from './prepare.mjs';
 
@@ -8,6 +8,6 @@ const args = process.argv.slice(2);
 process.exit(
   run(process.execPath, [
     '.cache/demo-render.mjs',
-    ...(args.length ? args : ['public/demo/quay.exr', '1280', '720', '128']),
+    ...(args.length ? args : ['quay', 'public/demo/quay.exr', '1280', '720', '128']),
   ]),
 );

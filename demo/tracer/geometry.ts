@@ -107,7 +107,13 @@ function primitivesOf(shape: Shape, item: number): Primitive[] {
         return {
           kind: TRIANGLE,
           item,
-          data: [...p, ...subtract(q, p), ...subtract(r, p), ...normal.map((c) => c / area)],
+          data: [
+            ...p,
+            ...subtract(q, p),
+            ...subtract(r, p),
+            ...normal.map((c) => c / area),
+            shape.closed ? 1 : 0,
+          ],
           min: axes.map((a) => Math.min(p[a], q[a], r[a])),
           max: axes.map((a) => Math.max(p[a], q[a], r[a])),
         };
@@ -340,8 +346,8 @@ function intersectPrimitive(
       if (v < 0 || u + v > 1) return;
       const t = (vx * kx + vy * ky + vz * kz) * inverse;
       if (!(t > EPSILON && t < hit.distance)) return;
-      // Meshes are thin: the normal faces the ray.
-      const facing = dx * d[o + 9]! + dy * d[o + 10]! + dz * d[o + 11]! > 0 ? -1 : 1;
+      // Of thin meshes the normal faces the ray.
+      const facing = d[o + 12] === 0 && dx * d[o + 9]! + dy * d[o + 10]! + dz * d[o + 11]! > 0 ? -1 : 1;
       record(hit, t, g.item[p]!, facing * d[o + 9]!, facing * d[o + 10]!, facing * d[o + 11]!);
       return;
     }

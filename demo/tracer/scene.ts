@@ -5,7 +5,13 @@ export type Shape =
   | { kind: 'sphere'; centre: Vec3; radius: number }
   | { kind: 'cylinder'; from: Vec3; to: Vec3; radius: number }
   | { kind: 'box'; centre: Vec3; half: Vec3; yaw?: number }
-  | { kind: 'mesh'; vertices: readonly Vec3[]; triangles: readonly (readonly [number, number, number])[] };
+  /** A thin surface, or the skin of a body whose corners run so that normals point outwards. */
+  | {
+      kind: 'mesh';
+      vertices: readonly Vec3[];
+      triangles: readonly (readonly [number, number, number])[];
+      closed?: true;
+    };
 
 /** A procedural surface that varies the base material over the surface. */
 export type Texture = 'planks' | 'waves' | 'wood' | 'hull';
