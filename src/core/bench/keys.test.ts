@@ -129,10 +129,28 @@ describe('keys of the caches', () => {
   const withoutSpikes = assignSetting(everything, 'veil.spikes.on=false');
   const withoutGhosts = assignSetting(everything, 'ghosts.on=false');
   const withoutBoth = assignSetting(withoutSpikes, 'ghosts.on=false');
+  const withoutEnd = (look: Look): Look => ['glass.on=false', 'film.on=false'].reduce(assignSetting, look);
+  const bases = {
+    everything,
+    lens: withoutEnd(everything),
+    spikes: withoutEnd(withoutGhosts),
+    ghosts: withoutEnd(withoutSpikes),
+    traced: assignSetting(withoutSpikes, 'glass.fromLens=true'),
+    plate: withoutSpikes,
+    glass: assignSetting(withoutBoth, 'veil.on=false'),
+    film: ['veil.on=false', 'focus.on=false'].reduce(assignSetting, withoutBoth),
+    others: withoutEnd(withoutBoth),
+  };
+  /** A look in which a setting has a say, with as little besides as may be. */
   const baseFor = (path: string): Look => {
-    if (/^(pupil|camera)/.test(path)) return everything;
-    if (/^veil\.(spikes|edge)/.test(path)) return withoutGhosts;
-    return /^(ghosts|plate|masks|focus\.depth|veil\.feed)/.test(path) ? withoutSpikes : withoutBoth;
+    if (/^camera/.test(path)) return bases.everything;
+    if (/^pupil/.test(path)) return bases.lens;
+    if (/^veil\.(spikes|edge)/.test(path)) return bases.spikes;
+    if (/^ghosts\.(design|own)$/.test(path)) return bases.traced;
+    if (/^(ghosts|focus\.depth|veil\.feed)/.test(path)) return bases.ghosts;
+    if (/^(plate|masks)/.test(path)) return bases.plate;
+    if (/^glass/.test(path)) return bases.glass;
+    return /^film/.test(path) ? bases.film : bases.others;
   };
   const warm = new ContentCache(1e9);
   const run = (look: Look, cache: ContentCache): Promise<Evaluation> => {
@@ -140,10 +158,7 @@ describe('keys of the caches', () => {
     return evaluate(look, context, { scale: 1 });
   };
   beforeAll(async () => {
-    await run(everything, warm);
-    await run(withoutSpikes, warm);
-    await run(withoutGhosts, warm);
-    await run(withoutBoth, warm);
+    for (const base of Object.values(bases)) await run(base, warm);
   });
 
   const settings = SETTINGS.map((setting) => ({

@@ -297,7 +297,7 @@ export const filmSettings = section('Film', {
       step: 0.01,
       default: 0.25,
       band: {
-        min: 0,
+        min: 0.01,
         max: 0.35,
         source: 'common practice',
         above: 'rims show beside edges',
