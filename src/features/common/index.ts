@@ -1,6 +1,7 @@
 export { BitmapPicture } from './BitmapPicture';
 export { fieldFrame } from './field-frame';
 export { FileButton } from './FileButton';
+export { Facts } from './Facts';
 export { FigureLine } from './FigureLine';
 export { PanelBoundary } from './PanelBoundary';
 export { Pill } from './Pill';

@@ -4,6 +4,7 @@ import { applyGlass } from '../../../core/look/starting-point';
 import { SETTINGS } from '../../../core/look/look';
 import { LENSES } from '../../../core/stations/glass/starting-points';
 import { useShot } from '../../../state/shot-store';
+import { Facts } from '../../common';
 import { Group, pathsBelow, Rows, useSought } from '../../controls';
 import { SoloRow } from '../SoloRow';
 import { StartingPoints } from '../StartingPoints';
@@ -79,22 +80,13 @@ function Amounts() {
   const by = fromLens ? 'traced lens' : drive === 'glass' ? 'glass' : 'typed';
   const facts: [string, string][] = [
     ['F to C in the corner', `${(100 * lateral).toFixed(4)} % h`],
-    ['', `${pixels.toFixed(2)} px`],
+    ['in pixels', `${pixels.toFixed(2)} px`],
     ['F to C along the axis', `${(100 * axial).toFixed(4)} % f`],
     ['driven by', by],
   ];
   return (
     <Box data-testid="glass-amounts" sx={{ py: 0.5 }}>
-      {facts.map(([name, value], k) => (
-        <Box key={k} sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 11, minHeight: 17 }}>
-          <Box component="span" sx={{ color: 'text.secondary' }}>
-            {name}
-          </Box>
-          <Box component="span" sx={{ fontFamily: 'var(--figures)' }}>
-            {value}
-          </Box>
-        </Box>
-      ))}
+      <Facts facts={facts} />
     </Box>
   );
 }

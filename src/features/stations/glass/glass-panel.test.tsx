@@ -78,7 +78,7 @@ beforeEach(() => {
 describe('the panel of Glass', () => {
   it('tells how far colours lie apart, and shows what drives them', async () => {
     render(<GlassPanel />);
-    expect(await screen.findByTestId('glass-amounts')).toHaveTextContent('0.0700 % h0.50 px');
+    expect(await screen.findByTestId('glass-amounts')).toHaveTextContent('0.0700 % hin pixels0.50 px');
     expect(screen.getByTestId('glass-amounts')).toHaveTextContent('driven bytyped');
     expect(field('Glass Lateral colour')).toBeInTheDocument();
     expect(screen.queryByRole('textbox', { name: 'Glass Left over' })).not.toBeInTheDocument();

@@ -3,6 +3,7 @@ import Box from '@mui/material/Box';
 import type { KernelProfile } from '../../../core/stations/veil/kernel-profile';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
+import { Facts } from '../../common';
 import { askBench, usePlates } from '../../session';
 import { Chart, useLatest } from '../../controls';
 
@@ -58,19 +59,6 @@ export function outsideAt({ radius, outside }: KernelProfile, at: number): numbe
   if (next < 0) return outside.at(-1)!;
   const part = Math.log(at / radius[next - 1]!) / Math.log(radius[next]! / radius[next - 1]!);
   return outside[next - 1]! + part * (outside[next]! - outside[next - 1]!);
-}
-
-function Facts({ facts }: { facts: readonly [string, string][] }) {
-  return facts.map(([name, value]) => (
-    <Box key={name} sx={{ display: 'flex', justifyContent: 'space-between', fontSize: 11, minHeight: 17 }}>
-      <Box component="span" sx={{ color: 'text.secondary' }}>
-        {name}
-      </Box>
-      <Box component="span" sx={{ fontFamily: 'var(--figures)' }}>
-        {value}
-      </Box>
-    </Box>
-  ));
 }
 
 function ProfileChart({ profile }: { profile: KernelProfile }) {
