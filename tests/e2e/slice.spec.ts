@@ -66,7 +66,7 @@ test('the whole job: the quay gets a bloom, is compared and printed, and the com
   await page.getByRole('button', { name: 'Print' }).click();
   const dialog = page.getByRole('dialog', { name: 'Print' });
   await chooseKind(page, 'OpenEXR float');
-  await dialog.getByRole('checkbox').check();
+  await dialog.getByRole('checkbox', { name: /With separations/ }).check();
   await dialog.getByLabel('File name').fill('{shot}_{size}');
   const exr = page.waitForEvent('download');
   await dialog.getByRole('button', { name: 'Print file' }).click();
@@ -91,7 +91,7 @@ test('the whole job: the quay gets a bloom, is compared and printed, and the com
 
   // The same again as half: the same bytes of pixels as the command line's.
   await chooseKind(page, 'OpenEXR half');
-  await dialog.getByRole('checkbox').uncheck();
+  await dialog.getByRole('checkbox', { name: /With separations/ }).uncheck();
   const again = page.waitForEvent('download');
   await dialog.getByRole('button', { name: 'Print file' }).click();
   const halves = await readPlanes((await downloaded(again)).bytes, RGB);
