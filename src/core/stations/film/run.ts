@@ -45,15 +45,27 @@ export const filmEffect: StationEffect = {
   },
   async run(incoming, look, context) {
     let light = context.totalOnly ? merged(incoming) : incoming;
-    if (hasHalation(look)) {
-      const rgb = await halationLight(light, look, { ...context, ...subProgress(context, 0, 0.5) });
-      light = withSeparation(light, { name: 'film.halation', rgb });
-      if (context.totalOnly) light = merged(light);
-    }
+    if (hasHalation(look)) light = await addHalation(light, look, context);
     if (!context.totalOnly) light = await expose(light, look, context);
     return { light: await grade(light, look, context) };
   },
 };
+
+/** The light with halation on it; kept, since what follows is changed far more often. */
+function addHalation(light: Light, look: Look, context: StationContext): Promise<Light> {
+  const { halation } = look.film;
+  const reads = [halation, look.camera.sensorWidth, look.plate, look.masks, context.totalOnly];
+  return context.cache.getOrReplace(
+    `halation @${light.scale}`,
+    `${light.key} halation ${JSON.stringify(reads)}`,
+    async () => {
+      const rgb = await halationLight(light, look, { ...context, ...subProgress(context, 0, 0.5) });
+      const lit = withSeparation(light, { name: 'film.halation', rgb });
+      return context.totalOnly ? merged(lit) : lit;
+    },
+    ({ total }) => 6 * total[0].byteLength,
+  );
+}
 
 /** A mask of Film at the light's scale: it lies on the picture as the lens has drawn it. */
 async function filmMask(
