@@ -19,10 +19,16 @@ function input(width: number, height: number, seed: number): DispersionInput {
     right: plane(-0.7, 0.7),
     down: plane(-0.7, 0.7),
     steepest: 0.9,
-    samples: [
-      { shifts: table(9), weight: [0.1, 0.2, 0.6] },
-      { shifts: table(0), weight: [0.3, 0.6, 0.3] },
-      { shifts: table(-30), weight: [0.6, 0.2, 0.1] },
+    levels: [
+      { upTo: 0.3, samples: [{ shifts: table(2), weight: [1, 1, 1] }] },
+      {
+        upTo: 0.9,
+        samples: [
+          { shifts: table(9), weight: [0.1, 0.2, 0.6] },
+          { shifts: table(0), weight: [0.3, 0.6, 0.3] },
+          { shifts: table(-30), weight: [0.6, 0.2, 0.1] },
+        ],
+      },
     ],
   };
 }

@@ -24,6 +24,13 @@ export interface DispersionInput {
   down: Float32Array;
   /** The steepest lean that counts. */
   steepest: number;
+  /** Wavelengths by how far normals lean, the least lean first: the farther, the more are needed. */
+  levels: readonly DispersionLevel[];
+}
+
+/** The wavelengths for normals that lean by less than `upTo`, and by more than the level before takes. */
+export interface DispersionLevel {
+  upTo: number;
   samples: readonly DispersedSample[];
 }
 

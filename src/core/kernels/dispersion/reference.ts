@@ -7,7 +7,7 @@ const UPRIGHT = 1e-4;
 
 /** The dispersion, pixel by pixel. */
 export const referenceDispersion: DispersionKernel = {
-  disperse({ width, height, seen, matte, right, down, steepest, samples }) {
+  disperse({ width, height, seen, matte, right, down, steepest, levels }) {
     const read = [...seen, matte].map((plane) => bilinearSampler(plane, width, height));
     const out = mapRgb(seen, (plane) => new Float32Array(plane.length));
     for (let i = 0; i < matte.length; i++) {
@@ -16,6 +16,7 @@ export const referenceDispersion: DispersionKernel = {
       const place = Math.min(1, lean / steepest) * LEAN_STEPS;
       const step = Math.min(LEAN_STEPS - 1, Math.floor(place));
       const sum = [0, 0, 0];
+      const { samples } = levels.find(({ upTo }) => lean < upTo) ?? levels.at(-1)!;
       for (const { shifts, weight } of samples) {
         const shift = shifts[step]! + (place - step) * (shifts[step + 1]! - shifts[step]!);
         const x = (i % width) + (shift * right[i]!) / lean;

@@ -29,13 +29,21 @@ async function disperseOn(
   parallel: TaskRunner,
   options: RunOptions,
 ): Promise<Rgb> {
-  const { width, height, seen, matte, right, down, steepest, samples } = input;
+  const { width, height, seen, matte, right, down, steepest, levels } = input;
+  const samples = levels.flatMap((level) => level.samples);
   const count = width * height;
   arena.release(dispersionKernel(arena.shared).firstFree());
   const plan = new Plan(arena, PLAN);
   plan.set('width', width);
   plan.set('height', height);
-  plan.set('samples', samples.length);
+  plan.set('levels', levels.length);
+  const records = plan.allocate('levelTable', 12 * levels.length);
+  let first = 0;
+  levels.forEach(({ upTo, samples: own }, k) => {
+    arena.floats(records + 12 * k, 1)[0] = upTo;
+    arena.ints(records + 12 * k + 4, 2).set([first, own.length]);
+    first += own.length;
+  });
   plan.set('stepsPerLean', LEAN_STEPS / steepest);
   // Red, green, blue and matte of a pixel together, as they are read.
   const light = plan.allocate('light', 16 * count);

@@ -15,6 +15,8 @@ type Piece = Look['glass']['scene'];
 /** Longest step between neighbouring wavelengths, pixels, and most wavelengths. */
 const STEP = 0.7;
 const MOST_NODES = 64;
+/** Shares of the steepest lean up to which normals have wavelengths of their own. */
+const LEVELS = [0.2, 0.35, 0.5, 0.65, 0.8, 0.9, 1] as const;
 /** How far a normal leans from the view at most, as a sine: flatter surfaces bend as this one does. */
 const steepest = Math.sqrt(1 - 0.15 ** 2);
 
@@ -98,15 +100,19 @@ async function partColours(
   const depth = piece.amount * scaledFrame(plate, scale).height;
   const glass = { nd: piece.index, vd: piece.abbe };
   const indexAt = (nm: number): number => Math.max(1, normalIndex(glass, nm));
-  const between = (from: number, to: number): number =>
-    depth * Math.abs(bentAside(indexAt(to), steepest) - bentAside(indexAt(from), steepest));
-  const whole = between(415, 550) + between(550, 685);
-  const nodes = spectralNodes(between, Math.max(STEP, whole / MOST_NODES));
-  const samples = nodes.map(({ wavelength, weight }) => ({
-    weight,
-    shifts: asideTable(indexAt(wavelength), indexAt(LINES.d), depth),
-  }));
-  const input = { width, height, seen, matte, right, down, steepest, samples };
+  const levels = LEVELS.map((share) => {
+    const upTo = share * steepest;
+    const between = (from: number, to: number): number =>
+      depth * Math.abs(bentAside(indexAt(to), upTo) - bentAside(indexAt(from), upTo));
+    const whole = between(415, 550) + between(550, 685);
+    const nodes = spectralNodes(between, Math.max(STEP, whole / MOST_NODES));
+    const samples = nodes.map(({ wavelength, weight }) => ({
+      weight,
+      shifts: asideTable(indexAt(wavelength), indexAt(LINES.d), depth),
+    }));
+    return { upTo, samples };
+  });
+  const input = { width, height, seen, matte, right, down, steepest, levels };
   return context.kernels.dispersion.disperse(input, { signal: context.signal });
 }
 

@@ -34,10 +34,15 @@ export function disperseRows(address: usize, from: i32, to: i32): void {
         const share: f32 = place - <f32>step;
         const across: f32 = right / lean;
         const along: f32 = down / lean;
-        let entry = plan.shifts + ((<usize>step) << 2);
-        let weight = plan.weights;
+        let level = plan.levelTable;
+        const lastLevel = level + 12 * <usize>(plan.levels - 1);
+        while (level < lastLevel && lean >= load<f32>(level)) level += 12;
+        const first = <usize>load<i32>(level, 4);
+        const count = load<i32>(level, 8);
+        let entry = plan.shifts + first * table + ((<usize>step) << 2);
+        let weight = plan.weights + (first << 4);
         let sum = f32x4.splat(0);
-        for (let k = 0; k < plan.samples; k++) {
+        for (let k = 0; k < count; k++) {
           const low = load<f32>(entry);
           const shift: f32 = low + share * (load<f32>(entry, 4) - low);
           const u = min(lastX, max<f32>(0, <f32>x + shift * across));

@@ -13,7 +13,9 @@ export class Plan {
   /** Of each sample `STEPS + 1` shifts in pixels, and what it brings to red, green and blue, four floats. */
   shifts: usize;
   weights: usize;
-  samples: i32;
+  /** Of each level the lean up to which it is for, its first sample and how many it has: 12 bytes. */
+  levelTable: usize;
+  levels: i32;
   /** What is added and taken. */
   red: usize;
   green: usize;
