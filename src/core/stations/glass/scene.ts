@@ -1,5 +1,5 @@
 import { SettingError } from '../../errors';
-import { blackRgb, type Rgb } from '../../image/rgb';
+import { addPlanes, mapRgb, type Rgb } from '../../image/rgb';
 import { withSeparation, type Light } from '../../light/light';
 import { maskAt } from '../../light/mask';
 import { channelPlane, scaledFrame, type Plate } from '../../light/plate';
@@ -46,15 +46,12 @@ export const sceneGlassEffect: StationEffect = {
       scaledFrame(plate, scale).height +
     2,
   async run(light, look, context) {
-    const sum = blackRgb(light.width * light.height);
+    let sum: Rgb | undefined;
     for (const { piece, path } of scenePieces(look)) {
       const part = await partColours(light, look, piece, path, context);
-      for (const [c, plane] of sum.entries()) {
-        const own = part[c]!;
-        for (let i = 0; i < plane.length; i++) plane[i]! += own[i]!;
-      }
+      sum = sum ? mapRgb(sum, (plane, c) => addPlanes(plane, part[c])) : part;
     }
-    return { light: withSeparation(light, { name: 'glass.scene', rgb: sum }) };
+    return { light: sum ? withSeparation(light, { name: 'glass.scene', rgb: sum }) : light };
   },
 };
 
@@ -96,7 +93,11 @@ async function partColours(
     });
   const matte = (await maskAt(look, piece.matte, `${path}.matte`, plate, scale, cache))!;
   const seen = (await preparedPass(context, piece.pass, `${path}.pass`, look, scale)).total;
-  const [right, down] = sideways(plate, piece.normals, `${path}.normals`, scale);
+  const [right, down] = await cache.getOrCompute(
+    `${plate.id} lean of ${piece.normals} @${scale}`,
+    () => sideways(plate, piece.normals, `${path}.normals`, scale),
+    (planes) => 2 * planes[0].byteLength,
+  );
   const depth = piece.amount * scaledFrame(plate, scale).height;
   const glass = { nd: piece.index, vd: piece.abbe };
   const indexAt = (nm: number): number => Math.max(1, normalIndex(glass, nm));
