@@ -207,7 +207,7 @@ export const glassSettings = section('Glass', {
     shown: { factor: 100, unit: '% f', digits: 3 },
   }),
   k1: distortion('Distortion', 'by the square'),
-  k2: distortion('Edge distortion', 'by the fourth power'),
+  k2: distortion('At the edge', 'by the fourth power'),
   fill: toggle({
     label: 'Fills the frame',
     help: 'Whether a barrel is enlarged until it fills the frame again; otherwise the last pixels go on beyond its edge',
