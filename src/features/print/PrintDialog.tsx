@@ -161,30 +161,18 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
           <Box sx={{ pt: 0.75, fontSize: 11, color: 'text.secondary' }}>{kind.help}</Box>
         </Box>
         {exr && (
-          <FormControlLabel
-            disabled={printing}
-            control={
-              <Checkbox
-                size="small"
-                checked={separations}
-                onChange={(event) => setSeparations(event.target.checked)}
-              />
-            }
+          <Option
             label="With separations: the plate and each effect as layers of their own"
-            slotProps={{ typography: { sx: { fontSize: 13 } } }}
+            checked={separations}
+            disabled={printing}
+            onChange={setSeparations}
           />
         )}
-        <FormControlLabel
-          disabled={printing}
-          control={
-            <Checkbox
-              size="small"
-              checked={beforeFilm}
-              onChange={(event) => setBeforeFilm(event.target.checked)}
-            />
-          }
+        <Option
           label="The light before Film: nothing graded, no grain"
-          slotProps={{ typography: { sx: { fontSize: 13 } } }}
+          checked={beforeFilm}
+          disabled={printing}
+          onChange={setBeforeFilm}
         />
         {exr && (
           <TextField
@@ -238,5 +226,26 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+interface OptionProps {
+  label: string;
+  checked: boolean;
+  disabled: boolean;
+  onChange: (checked: boolean) => void;
+}
+
+/** One thing about the print that is so or not. */
+function Option({ label, checked, disabled, onChange }: OptionProps) {
+  return (
+    <FormControlLabel
+      disabled={disabled}
+      control={
+        <Checkbox size="small" checked={checked} onChange={(event) => onChange(event.target.checked)} />
+      }
+      label={label}
+      slotProps={{ typography: { sx: { fontSize: 13 } } }}
+    />
   );
 }
