@@ -8,6 +8,8 @@ export default defineConfig({
   expect: { timeout: 20_000 },
   fullyParallel: false,
   workers: 1,
+  // A browser on a busy machine may stumble once; the report names what passed only the second time.
+  retries: 1,
   reporter: [['list'], ['json', { outputFile: '.cache/playwright.json' }]],
   use: {
     baseURL: `http://localhost:${PORT}`,

@@ -8,7 +8,7 @@ import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { deflateSync, inflateSync } from 'node:zlib';
 import { mapRgb, scalePlane } from '../src/core/image/rgb';
-import { displayBytes } from '../src/core/color/display';
+import { displayBytes } from '../src/core/kernels/display';
 import { curveMap, ToneTable } from '../src/core/color/tone';
 import { applyView, viewOf } from '../src/core/color/view';
 import { readExr } from '../src/core/formats/exr/read';

@@ -1,5 +1,6 @@
 // The one test command: installs, builds, checks, and runs the unit and browser tests. Last line: the count.
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
 import { ensureChromium } from './chromium.mjs';
 import { build, install, run } from './prepare.mjs';
 import { root } from './root.mjs';
@@ -35,6 +36,14 @@ function count(file, read) {
   total.skipped += skipped;
 }
 
+/** Prints what stood on the pages of browser tests that failed. */
+function showPages(directory) {
+  for (const file of existsSync(directory)
+    ? readdirSync(directory, { recursive: true, encoding: 'utf8' })
+    : [])
+    if (file.endsWith('error-context.md')) console.log(readFileSync(join(directory, file), 'utf8'));
+}
+
 const jestReport = '.cache/jest.json';
 rmSync(jestReport, { force: true });
 run(process.execPath, ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${jestReport}`]);
@@ -49,9 +58,10 @@ const chromium = ensureChromium();
 if (chromium) {
   const report = '.cache/playwright.json';
   rmSync(report, { force: true });
-  run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
+  const ended = run(process.execPath, ['node_modules/@playwright/test/cli.js', 'test'], {
     env: { CHROMIUM_PATH: chromium },
   });
+  if (ended !== 0) showPages('test-results');
   count(report, ({ stats }) => ({
     passed: stats.expected + stats.flaky,
     failed: stats.unexpected,

@@ -4,7 +4,7 @@ import { DISPLAY_P3, fromRec709 } from '../core/color/chromaticities';
 import { mapRgb, throughMatrix, toRgb, blackRgb, type Rgb } from '../core/image/rgb';
 import { maskAt } from '../core/light/mask';
 import { channelPlane, passLight, scaledSize, type Plate } from '../core/light/plate';
-import { displayBytes } from '../core/color/display';
+import { displayBytes } from '../core/kernels/display';
 import { falseColourBytes } from '../core/color/false-colour';
 import { markOutOfRange } from '../core/color/range-warning';
 import { luminance } from '../core/color/primaries';

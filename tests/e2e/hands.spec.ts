@@ -214,6 +214,8 @@ test('a drag that is undone half way is given up, and the step before it is ther
 test('a browser that is killed in the midst of typing has all that was typed a second before', async ({
   baseURL,
 }) => {
+  // Four browsers, one after the other.
+  test.setTimeout(240_000);
   await withProfile(async (profile) => {
     const typed: Typed[] = [];
     let expected = -Infinity;
@@ -222,6 +224,7 @@ test('a browser that is killed in the midst of typing has all that was typed a s
       await page.goto(baseURL!);
       await settled(page);
       await page.keyboard.press('7');
+      await expect(exposure(page)).toBeVisible();
       expect(Number(await exposure(page).inputValue())).toBeGreaterThanOrEqual(expected);
       for (let k = 0; k < 8 + 6 * round; k++) {
         const value = Number((round + 0.02 * (k + 1)).toFixed(2));

@@ -13,7 +13,7 @@ import {
   toRec709,
   type Chromaticities,
 } from './chromaticities';
-import { displayBytes } from './display';
+import { displayBytes } from '../kernels/display';
 import { lutReader, type CubeLut } from './lut';
 import { markOutOfRange } from './range-warning';
 import type { Triple } from './primaries';

@@ -1,7 +1,8 @@
-import { encodeAcescct, REC709_TO_AP1 } from './aces';
+import { ACESCCT_LINE, encodeAcescct, REC709_TO_AP1 } from './aces';
+import type { Matrix } from './chromaticities';
 import { lutReader, type CubeLut } from './lut';
 import type { Triple } from './primaries';
-import { encodeSrgb } from './srgb';
+import { encodeSrgb, SRGB_LINE } from './srgb';
 
 export type ViewName = 'srgb' | 'filmic' | 'clip' | 'lut';
 
@@ -14,13 +15,15 @@ export const MIDDLE_GREY = 0.18;
  */
 const CONTRAST = 1.25;
 const HALF_RESPONSE = MIDDLE_GREY * ((1 - MIDDLE_GREY) / MIDDLE_GREY) ** (1 / CONTRAST);
+/** The light of half response, to the curve's power. */
+export const HALF_POWER = HALF_RESPONSE ** CONTRAST;
 /** Before the curve each channel lends this share to the others, so that very bright colours go to white. */
 const CROSSTALK = 0.06;
 
 export function filmicCurve(linear: number): number {
   if (linear <= 0) return 0;
   const power = linear ** CONTRAST;
-  return power === Infinity ? 1 : power / (power + HALF_RESPONSE ** CONTRAST);
+  return power === Infinity ? 1 : power / (power + HALF_POWER);
 }
 
 const clamp01 = (value: number): number => (value > 0 ? (value < 1 ? value : 1) : 0);
@@ -65,33 +68,21 @@ export function viewOf(name: ViewName, table?: ViewTable): View {
   return view;
 }
 
-/** A table's input for scene light, by the encoding that it is made for. */
-function tableInput(input: ViewTable['input']): (r: number, g: number, b: number, out: Triple) => void {
-  switch (input) {
-    case 'linear':
-      return (r, g, b, out) => {
-        out[0] = r;
-        out[1] = g;
-        out[2] = b;
-      };
-    case 'srgb':
-      return (r, g, b, out) => {
-        out[0] = encodeAbove(r);
-        out[1] = encodeAbove(g);
-        out[2] = encodeAbove(b);
-      };
-    case 'acescct':
-      return (r, g, b, out) => {
-        for (let c = 0; c < 3; c++) {
-          const row = REC709_TO_AP1[c as 0]!;
-          out[c] = encodeAcescct(row[0] * r + row[1] * g + row[2] * b);
-        }
-      };
-  }
+/** How scene light is encoded for a table: through a matrix, then a straight line up to its end and a curve above. */
+export interface TableEncoding {
+  matrix?: Matrix;
+  /** No light is darker. */
+  floor: number;
+  line: { end: number; slope: number; start: number };
+  curve(light: number): number;
 }
 
-/** The sRGB curve, which goes on above white. */
-const encodeAbove = (light: number): number => (light > 0 ? encodeSrgb(light) : 0);
+export const TABLE_ENCODINGS: Record<ViewTable['input'], TableEncoding> = {
+  linear: { floor: -Infinity, line: { end: Infinity, slope: 1, start: 0 }, curve: (light) => light },
+  // The curve goes on above white.
+  srgb: { floor: 0, line: SRGB_LINE, curve: encodeSrgb },
+  acescct: { matrix: REC709_TO_AP1, floor: -Infinity, line: ACESCCT_LINE, curve: encodeAcescct },
+};
 
 /** What writes the encoded values 0..1 of a scene-linear colour under a view with a table. */
 export function tableReader({
@@ -99,10 +90,16 @@ export function tableReader({
   input,
   strength,
 }: ViewTable): (r: number, g: number, b: number, out: Triple) => void {
-  const [read, prepare] = [lutReader(lut), tableInput(input)];
+  const read = lutReader(lut);
+  const encoding = TABLE_ENCODINGS[input];
+  const { matrix, floor } = encoding;
+  const encode = (light: number): number => encoding.curve(Math.max(floor, light));
   const place: Triple = [0, 0, 0];
   return (r, g, b, out) => {
-    prepare(r, g, b, place);
+    for (let c = 0; c < 3; c++) {
+      const row = matrix?.[c as 0];
+      place[c] = encode(row ? row[0] * r + row[1] * g + row[2] * b : c === 0 ? r : c === 1 ? g : b);
+    }
     read(place[0], place[1], place[2], out);
     const plain = 1 - strength;
     out[0] = clamp01(strength * out[0] + (plain && plain * encodeSrgb(clamp01(r))));

@@ -8,12 +8,12 @@ function picture(width: number, height: number, colour: (x: number, y: number) =
 }
 
 describe('scopes', () => {
-  it('count every display value of the rows they look at', () => {
+  it('count one of every two by two pixels, and every column in turn', () => {
     const { histogram, black, white } = scopesOf(picture(256, 8, (x) => [x, 128, 255]));
-    expect(histogram.red).toEqual(new Array(256).fill(4));
-    expect(histogram.green[128]).toBe(1024);
-    expect(histogram.blue[255]).toBe(1024);
-    expect([black, white]).toEqual([4 / 1024, 1]);
+    expect(histogram.red).toEqual(new Array(256).fill(2));
+    expect(histogram.green[128]).toBe(512);
+    expect(histogram.blue[255]).toBe(512);
+    expect([black, white]).toEqual([2 / 512, 1]);
   });
 
   it('draw a ramp as a rising line', () => {

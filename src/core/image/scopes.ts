@@ -2,8 +2,8 @@ import type { RgbaImage } from './rgba';
 
 /** Columns and levels of a waveform, sides of a chroma plot, and bins of a histogram. */
 const [COLUMNS, LEVELS, CHROMA, BINS] = [256, 128, 128, 256];
-/** Rows of which one is looked at. */
-const ROW_STEP = 2;
+/** Rows and pixels of a row of which one is looked at; every other row begins half a step later. */
+const STEP = 2;
 
 /** What a picture on the display is made of. */
 export interface Scopes {
@@ -20,8 +20,8 @@ export interface Scopes {
 }
 
 /**
- * Histogram, waveforms and chroma of display bytes (RGBA): luma and colour differences by ITU-R BT.709-6 (Y'CbCr). Every other
- * row is looked at.
+ * Histogram, waveforms and chroma of display bytes (RGBA): luma and colour differences by ITU-R BT.709-6 (Y'CbCr). Of every
+ * two by two pixels one is looked at.
  */
 export function scopesOf({ width, height, pixels }: RgbaImage): Scopes {
   const counts = [0, 1, 2].map(() => new Uint32Array(BINS)) as [Uint32Array, Uint32Array, Uint32Array];
@@ -35,9 +35,10 @@ export function scopesOf({ width, height, pixels }: RgbaImage): Scopes {
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height);
   const columnOf = Uint8Array.from({ length: width }, (_, x) => Math.floor((x * COLUMNS) / width));
   let [black, white, seen] = [0, 0, 0];
-  for (let y = 0; y < height; y += ROW_STEP) {
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      const word = words[i]!;
+  for (let y = 0; y < height; y += STEP) {
+    // A picture of one column is looked at whole.
+    for (let x = width > 1 ? (y / STEP) % STEP : 0; x < width; x += STEP) {
+      const word = words[y * width + x]!;
       const [r, g, b] = [word & 255, (word >>> 8) & 255, (word >>> 16) & 255];
       const column = columnOf[x]!;
       counts[0][r]!++;
@@ -53,8 +54,8 @@ export function scopesOf({ width, height, pixels }: RgbaImage): Scopes {
       chroma[(CHROMA - 1 - ((cr + 0.5) | 0)) * CHROMA + ((cb + 0.5) | 0)]!++;
       if (r === 0 || g === 0 || b === 0) black++;
       if (r === 255 || g === 255 || b === 255) white++;
+      seen++;
     }
-    seen += width;
   }
   return {
     histogram: { red: [...counts[0]], green: [...counts[1]], blue: [...counts[2]] },
