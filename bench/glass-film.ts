@@ -94,11 +94,12 @@ export async function compareGlassAndFilm(compare: Compare, threads: TaskRunner)
     // Another exposure each time, so that nothing is answered from the cache.
     return () => evaluate(lookOf(...settings, `plate.exposure=${++turn / 1000}`), context, { scale: 1 });
   };
+  const ball = ['glass.scene.on=true', 'glass.scene.matte=matte.ball'];
   await compare(
-    'scene glass 1920x1080, half the height, one thread',
-    evaluated(serialRunner, 'glass.scene.on=true', 'glass.scene.matte=matte.ball'),
-    'the plate alone',
-    evaluated(serialRunner),
+    `scene glass 1920x1080, a ball of 0.8 of the height, ${threads.threads} threads`,
+    evaluated(threads, ...ball),
+    'one thread',
+    evaluated(serialRunner, ...ball),
   );
   const weights = clumpWeights(1);
   const grains = wasmGrade(threads);

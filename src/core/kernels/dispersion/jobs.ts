@@ -1,4 +1,5 @@
 import { WASM } from '../generated/dispersion';
+import type { Rectangle } from '../../image/rectangle';
 import type { SharedMemory } from '../runtime/memory';
 import type { Shared } from '../runtime/shared';
 import { onMemory } from '../runtime/wasm';
@@ -13,20 +14,24 @@ export interface DispersionTask extends SharedMemory {
   plan: number;
   from: number;
   to: number;
-  /** Where the kernel leaves each channel, and where its rows go. */
+  /** Where the kernel leaves each channel of the part of the picture that it works on. */
   planes: readonly number[];
-  columns: number;
+  box: Rectangle;
+  /** The whole picture's planes, and how many columns they have. */
   out: readonly Shared[];
+  columns: number;
 }
 
 export const dispersionKernel = onMemory<DispersionExports>(WASM);
 
 export function dispersion(task: DispersionTask): void {
-  const { plan, from, to, planes, columns, out } = task;
+  const { plan, from, to, planes, box, columns, out } = task;
   dispersionKernel(task).disperseRows(plan, from, to);
   planes.forEach((plane, c) => {
-    const rows = new Float32Array(task.memory.buffer, plane + 4 * from * columns, (to - from) * columns);
-    new Float32Array(out[c]!).set(rows, from * columns);
+    const made = new Float32Array(task.memory.buffer, plane, to * box.width);
+    const target = new Float32Array(out[c]!);
+    for (let row = from; row < to; row++)
+      target.set(made.subarray(row * box.width, (row + 1) * box.width), (box.y + row) * columns + box.x);
   });
 }
 

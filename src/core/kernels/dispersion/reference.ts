@@ -8,7 +8,9 @@ const UPRIGHT = 1e-4;
 /** The dispersion, pixel by pixel. */
 export const referenceDispersion: DispersionKernel = {
   disperse({ width, height, seen, matte, right, down, steepest, levels }) {
-    const read = [...seen, matte].map((plane) => bilinearSampler(plane, width, height));
+    // What is seen beside the glass is not seen through it.
+    const within = mapRgb(seen, (plane) => plane.map((value, i) => (matte[i]! > 0 ? value : 0)));
+    const read = [...within, matte].map((plane) => bilinearSampler(plane, width, height));
     const out = mapRgb(seen, (plane) => new Float32Array(plane.length));
     for (let i = 0; i < matte.length; i++) {
       const lean = Math.hypot(right[i]!, down[i]!);

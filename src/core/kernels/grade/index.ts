@@ -26,7 +26,7 @@ export type GradeStep = { mask?: Float32Array | undefined } & (
       kind: 'grain';
       /** Standard deviation at full strength, as a share of the light. */
       amount: number;
-      /** Strength times light, made by `logTable`. */
+      /** Strength by light, made by `logTable`. */
       strength: Float32Array;
       /** Noise of variance 1: of each channel, or one plane for all. */
       noise: readonly Float32Array[];

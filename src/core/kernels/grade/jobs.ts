@@ -39,9 +39,15 @@ interface Finish {
   out: readonly Shared[];
 }
 
+/** Planes whose rows are copied in before they are worked on, each to its place. */
+interface Start {
+  planes: readonly { from: Shared; to: number }[];
+  columns: number;
+}
+
 /** One call on rows `from` to `to`. */
 export type GradeCall =
-  | { step: 'gradeRows'; plan: number; from: number; to: number; finish?: Finish | undefined }
+  | { step: 'gradeRows'; plan: number; from: number; to: number; start: Start; finish?: Finish | undefined }
   | { step: 'levelRows' | 'blurRows'; plan: number; from: number; to: number }
   | { step: 'sharpenRows'; plan: number; from: number; to: number; scratch: number; finish: Finish }
   | {
@@ -77,6 +83,7 @@ export function grade(task: GradeTask): void {
   const { from, to } = task;
   switch (task.step) {
     case 'gradeRows':
+      copyIn(task, task.start);
       kernel.gradeRows(task.plan, from, to);
       if (task.finish) copyOut(task, task.finish);
       return;
@@ -105,6 +112,17 @@ export function grade(task: GradeTask): void {
     default:
       return kernel[task.step](task.plan, from, to);
   }
+}
+
+function copyIn(
+  { memory, from, to }: SharedMemory & { from: number; to: number },
+  { planes, columns }: Start,
+): void {
+  const [first, count] = [from * columns, (to - from) * columns];
+  for (const plane of planes)
+    new Float32Array(memory.buffer, plane.to + 4 * first, count).set(
+      new Float32Array(plane.from, 4 * first, count),
+    );
 }
 
 function copyOut(

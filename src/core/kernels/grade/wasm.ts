@@ -4,12 +4,12 @@ import { Arena } from '../runtime/memory';
 import { rangeTasks, type RunOptions, type Task, type TaskRunner } from '../runtime/parallel';
 import { Plan } from '../runtime/plan';
 import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
-import { allocateShared } from '../runtime/shared';
+import { allocateShared, shareFloats, type Shared } from '../runtime/shared';
 import type { GradeInput, GradeKernel, GradeStep, NoiseInput } from '.';
 import { gradeKernel } from './jobs';
 
-/** Rows of a task. */
-const ROWS = 24;
+/** Rows of a task; a multiple of four, so that none shares a vector with the next. */
+const ROWS = 48;
 /** Larger memory is not kept between calls. */
 const KEPT_BYTES = 256 * 1024 ** 2;
 /** Of a step's record, and kinds of steps (see assembly/plan.ts). */
@@ -52,15 +52,22 @@ async function gradeOn(
     arena.floats(address, values.length).set(values);
     return address;
   };
+  const planes: { from: Shared; to: number }[] = [];
+  /** Takes a plane, which is copied in as its rows are worked on. */
+  const take = (plane: Float32Array): number => {
+    const to = arena.allocate(plane.byteLength + 16);
+    planes.push({ from: shareFloats(plane), to });
+    return to;
+  };
   plan.set('width', width);
   plan.set('height', height);
-  PLANES.forEach((field, c) => plan.set(field, write(light[c]!)));
+  PLANES.forEach((field, c) => plan.set(field, take(light[c]!)));
   const records = plan.allocate('steps', STEP_BYTES * Math.max(1, steps.length));
   plan.set('stepCount', steps.length);
   steps.forEach((step, k) => {
     const { table, amount, noise, mono } = tablesOf(step);
-    const [tableAt, maskAt] = [table ? write(table) : 0, step.mask ? write(step.mask) : 0];
-    const noiseAt = noise.map(write);
+    const [tableAt, maskAt] = [table ? write(table) : 0, step.mask ? take(step.mask) : 0];
+    const noiseAt = noise.map(take);
     const at = records + STEP_BYTES * k;
     arena.ints(at, 3).set([KINDS[step.kind], maskAt, tableAt]);
     arena.floats(at + 12, 1)[0] = amount;
@@ -69,7 +76,8 @@ async function gradeOn(
   const out = PLANES.map(() => allocateShared(4 * width * height));
   const finish = { planes: PLANES.map((field) => plan.get(field)), columns: width, out };
   const task = { ...shared, plan: plan.address };
-  const grading = { ...task, step: 'gradeRows', finish: sharpening ? undefined : finish } as const;
+  const start = { planes, columns: width };
+  const grading = { ...task, step: 'gradeRows', start, finish: sharpening ? undefined : finish } as const;
   await parallel.run(rangeTasks('grade', grading, height, ROWS), options);
   if (sharpening) {
     for (const field of ['levels', 'blurred'] as const) plan.allocate(field, 4 * width * height + 16);

@@ -4,13 +4,13 @@ import { Arena } from '../runtime/memory';
 import { rangeTasks, type RunOptions, type TaskRunner } from '../runtime/parallel';
 import { Plan } from '../runtime/plan';
 import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
-import { allocateShared } from '../runtime/shared';
+import { allocateShared, shareFloats } from '../runtime/shared';
 import { RATIO_STEPS, type WarpInput, type WarpKernel } from '.';
 import { lanczosTable } from './filter';
-import { warpKernel } from './jobs';
+import { BORDER, warpKernel } from './jobs';
 
-/** Values before the first of a row, and behind the last, at least; sides of a tile; pixels read at once (assembly/index.ts). */
-const [BORDER, BEHIND, TILE, BLOCK] = [8, 20, 4, 8];
+/** Values behind the last of a row, at least; sides of a tile; pixels read at once (assembly/index.ts). */
+const [BEHIND, TILE, BLOCK] = [20, 4, 8];
 const ROWS = 16;
 /** Pixels that a place may be off so that several can be read at once: the more wavelengths blur it, the more. */
 const [LEAST_TOLERANCE, TOLERANCE] = [0.012, 0.01];
@@ -80,16 +80,20 @@ async function warpOn(
   samples.forEach(({ weight }, k) => weights.set(weight, 4 * k));
   const pitch = upTo(width, BLOCK);
   const buffers = Array.from({ length: parallel.threads }, () => arena.allocate(12 * pitch * ROWS));
-  const write = (rgb: Rgb): void =>
-    rgb.forEach((plane, c) =>
-      writePadded(arena.floats(addresses[c]!, across * down), plane, width, height, across),
-    );
   const task = { ...shared, plan: plan.address };
-  write(guide);
   const { signal } = options;
+  const write = (rgb: Rgb): Promise<void> =>
+    parallel.run(
+      rgb.flatMap((plane, c) => {
+        const copy = { ...task, plane: shareFloats(plane), target: addresses[c]!, width, height, across };
+        return rangeTasks('warp', { ...copy, step: 'writePadded' }, down, 256);
+      }),
+      { signal },
+    );
+  await write(guide);
   for (const step of ['findExtremes', 'findSharpness'] as const)
     await parallel.run(rangeTasks('warp', { ...task, step }, tilesDown, 64), { signal });
-  if (guide !== light) write(light);
+  if (guide !== light) await write(light);
   const out = light.map(() => allocateShared(4 * width * height));
   const bands = Array.from({ length: Math.ceil(height / ROWS) }, (_, k) => ({
     from: k * ROWS,
@@ -108,21 +112,3 @@ async function warpOn(
 }
 
 const upTo = (value: number, multiple: number): number => Math.ceil(value / multiple) * multiple;
-
-/** Copies a plane into one with a border on which its edge goes on. */
-function writePadded(
-  target: Float32Array,
-  plane: Float32Array,
-  width: number,
-  height: number,
-  across: number,
-): void {
-  const down = target.length / across;
-  for (let row = 0; row < down; row++) {
-    const y = Math.min(height - 1, Math.max(0, row - BORDER)) * width;
-    const at = row * across;
-    target.fill(plane[y]!, at, at + BORDER);
-    target.set(plane.subarray(y, y + width), at + BORDER);
-    target.fill(plane[y + width - 1]!, at + BORDER + width, at + across);
-  }
-}

@@ -22,9 +22,9 @@ export function grainStrength(light: number): number {
 
 let table: Float32Array | undefined;
 
-/** {@link grainStrength} times light, as the grading kernel reads it. */
+/** {@link grainStrength} as the grading kernel reads it. */
 export function strengthTable(): Float32Array {
-  table ??= logTable((light) => grainStrength(light) * light);
+  table ??= logTable(grainStrength);
   return table;
 }
 

@@ -14,9 +14,13 @@ const UPRIGHT: f32 = 1e-4;
 export function disperseRows(address: usize, from: i32, to: i32): void {
   const plan = changetype<Plan>(address);
   const width = plan.width;
-  const lastX = <f32>(width - 1);
-  const lastY = <f32>(plan.height - 1);
-  const pitch = (<usize>width) << 4;
+  const height = plan.height;
+  const last = f32x4.replace_lane(f32x4.splat(<f32>(width - 1)), 1, <f32>(height - 1));
+  const lastPair = i32x4.replace_lane(i32x4.splat(max(0, width - 2)), 1, max(0, height - 2));
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const nextX: usize = width > 1 ? 16 : 0;
+  const nextY: usize = height > 1 ? (<usize>width) << 4 : 0;
   const table = (<usize>(STEPS + 1)) << 2;
   const mostPlace = <f32>STEPS;
   for (let y = from; y < to; y++) {
@@ -32,8 +36,9 @@ export function disperseRows(address: usize, from: i32, to: i32): void {
         const place = min(mostPlace, lean * plan.stepsPerLean);
         const step = min(STEPS - 1, <i32>place);
         const share: f32 = place - <f32>step;
-        const across: f32 = right / lean;
-        const along: f32 = down / lean;
+        // Across and down in the first two lanes.
+        const way = f32x4.replace_lane(f32x4.splat(right / lean), 1, down / lean);
+        const pixel = f32x4.replace_lane(f32x4.splat(<f32>x), 1, <f32>y);
         let level = plan.levelTable;
         const lastLevel = level + 12 * <usize>(plan.levels - 1);
         while (level < lastLevel && lean >= load<f32>(level)) level += 12;
@@ -45,16 +50,16 @@ export function disperseRows(address: usize, from: i32, to: i32): void {
         for (let k = 0; k < count; k++) {
           const low = load<f32>(entry);
           const shift: f32 = low + share * (load<f32>(entry, 4) - low);
-          const u = min(lastX, max<f32>(0, <f32>x + shift * across));
-          const v = min(lastY, max<f32>(0, <f32>y + shift * along));
+          const aim = f32x4.add(pixel, f32x4.mul(f32x4.splat(shift), way));
+          const spot = f32x4.pmin(last, f32x4.pmax(zero, aim));
           // The last column and row are read as the end of the pair before them.
-          const left = max(0, min(width - 2, <i32>u));
-          const top = max(0, min(plan.height - 2, <i32>v));
-          const nextX: usize = width > 1 ? 16 : 0;
-          const nextY: usize = plan.height > 1 ? pitch : 0;
+          const whole = i32x4.min_s(i32x4.trunc_sat_f32x4_s(spot), lastPair);
+          const fraction = f32x4.sub(spot, f32x4.convert_i32x4_s(whole));
+          const left = i32x4.extract_lane(whole, 0);
+          const top = i32x4.extract_lane(whole, 1);
           const at = plan.light + ((<usize>(top * width + left)) << 4);
-          const fx = f32x4.splat(u - <f32>left);
-          const fy = f32x4.splat(v - <f32>top);
+          const fx = i32x4.shuffle(fraction, fraction, 0, 0, 0, 0);
+          const fy = i32x4.shuffle(fraction, fraction, 1, 1, 1, 1);
           const a = v128.load(at);
           const b = v128.load(at + nextX);
           const c = v128.load(at + nextY);
@@ -63,9 +68,10 @@ export function disperseRows(address: usize, from: i32, to: i32): void {
           const lower = f32x4.add(c, f32x4.mul(fx, f32x4.sub(d, c)));
           const read = f32x4.add(upper, f32x4.mul(fy, f32x4.sub(lower, upper)));
           // Outside the matte nothing is known of what lies there.
-          const lacking: f32 = 1 - min<f32>(1, f32x4.extract_lane(read, 3));
-          const whole = f32x4.add(read, f32x4.mul(f32x4.splat(lacking), own));
-          sum = f32x4.add(sum, f32x4.mul(v128.load(weight), whole));
+          const covered = i32x4.shuffle(read, read, 3, 3, 3, 3);
+          const lacking = f32x4.sub(one, f32x4.pmin(one, covered));
+          const seen = f32x4.add(read, f32x4.mul(lacking, own));
+          sum = f32x4.add(sum, f32x4.mul(v128.load(weight), seen));
           entry += table;
           weight += 16;
         }

@@ -3,7 +3,7 @@
 export class Plan {
   width: i32;
   height: i32;
-  /** Pixels of four floats: red, green and blue seen through the glass, and where the glass is. */
+  /** Pixels of four floats, 0 where there is no glass: red, green and blue seen through the glass, and where the glass is. */
   light: usize;
   /** How far normals lean, right and down. */
   right: usize;

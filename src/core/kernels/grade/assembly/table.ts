@@ -25,3 +25,14 @@ export function toneAt(table: usize, light: f32): f32 {
   const mapped: f32 = low + share * (load<f32>(at, 4) - low);
   return bits >> 31 ? -mapped : mapped;
 }
+
+/** The value of a table of what depends on how bright light is; below and above it the ends go on. */
+export function levelAt(table: usize, light: f32): f32 {
+  const place = <i32>((reinterpret<u32>(light) & 0x7fffffff) - FIRST);
+  if (place < 0) return load<f32>(table);
+  const index = min((<u32>place) >>> SHIFT, LAST);
+  const at = table + ((<usize>index) << 2);
+  if (index === LAST) return load<f32>(at);
+  const low = load<f32>(at);
+  return low + <f32>((<u32>place) & ((1 << SHIFT) - 1)) * <f32>(1.0 / 32768.0) * (load<f32>(at, 4) - low);
+}

@@ -197,6 +197,8 @@ function readBlock(plan: Plan, sx: f32, sy: f32, weight: usize, out: usize, plan
   const pitch = (<usize>plan.across) << 2;
   const offset = (<usize>(top * plan.across + left)) << 2;
   for (let c: usize = 0; c < 3; c++) {
+    // Many wavelengths have no part in a channel.
+    if (load<f32>(weight + (c << 2)) === 0) continue;
     const gain = v128.load32_splat(weight + (c << 2));
     // Addresses of the planes lie one after the other in the plan.
     let at = load<usize>(changetype<usize>(plan) + (c << 2), offsetof<Plan>('red')) + offset;
@@ -276,6 +278,7 @@ function readPixel(plan: Plan, sx: f32, sy: f32, weight: usize, out: usize, plan
   const pitch = (<usize>plan.across) << 2;
   const offset = (<usize>(top * plan.across + left)) << 2;
   for (let c: usize = 0; c < 3; c++) {
+    if (load<f32>(weight + (c << 2)) === 0) continue;
     let at = load<usize>(changetype<usize>(plan) + (c << 2), offsetof<Plan>('red')) + offset;
     let a = f32x4.mul(y0, v128.load(at));
     let b = f32x4.mul(y0, v128.load(at, 16));
