@@ -10,10 +10,18 @@ import { MaskList } from './MaskList';
 import { PassTable } from './PassTable';
 import { Rebuild } from './Rebuild';
 
-const SOURCE = ['plate.source', 'plate.pass'] as const;
+const SOURCE = ['plate.source', 'plate.pass', 'plate.primaries'] as const;
 const CLEAN = ['plate.clamp', 'plate.despike'] as const;
 const CURVE = 'plate.curve';
-const PREPARATION = pathsBelow('plate', ['source', 'pass', 'order', 'clamp', 'despike', 'curve']);
+const PREPARATION = pathsBelow('plate', [
+  'source',
+  'pass',
+  'primaries',
+  'order',
+  'clamp',
+  'despike',
+  'curve',
+]);
 const LEVELS = pathsBelow('plate.levels');
 
 /** Passes and masks have tables of their own. */
@@ -38,7 +46,7 @@ export function PlatePanel() {
   return (
     <>
       <Group title="Source" paths={SOURCE} summary={plate.source === 'sum' ? 'sum of passes' : plate.pass}>
-        <Rows paths={plate.source === 'beauty' ? SOURCE : SOURCE.slice(0, 1)} />
+        <Rows paths={SOURCE.filter((path) => path !== 'plate.pass' || plate.source === 'beauty')} />
         <PlateFacts />
       </Group>
       <Group title="Passes">
