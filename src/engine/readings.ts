@@ -3,7 +3,8 @@ import { scopesOf, type Scopes } from '../core/image/scopes';
 import { distanceAt } from '../core/stations/focus/depth';
 import { blurRadius } from '../core/stations/focus/run';
 import type { PixelReading } from './messages';
-import type { Views } from './views';
+import { placesIn } from './seen-through-lens';
+import type { ShownLight, Views } from './views';
 
 /** Reads figures out of what was shown last. */
 export class Readings {
@@ -32,7 +33,8 @@ export class Readings {
     const column = Math.min(shown.width - 1, Math.floor(((x - extent.x) * shown.width) / extent.width));
     const row = Math.min(shown.height - 1, Math.floor(((y - extent.y) * shown.height) / extent.height));
     const at = row * shown.width + column;
-    const depth = distanceAt(shown.plate, shown.look, x, y);
+    const [sourceX, sourceY] = sourceOf(shown, x, y);
+    const depth = distanceAt(shown.plate, shown.look, sourceX, sourceY);
     const blurred = depth !== undefined && shown.look.focus.on;
     return {
       rgb: [shown.rgb[0][at]!, shown.rgb[1][at]!, shown.rgb[2][at]!],
@@ -40,4 +42,13 @@ export class Readings {
       blur: depth === undefined ? undefined : blurred ? 2 * blurRadius(shown.look, shown.plate, 1, depth) : 0,
     };
   }
+}
+
+/** The plate's pixel that is seen at one of the picture. */
+function sourceOf({ plate, look, subject }: ShownLight, x: number, y: number): [number, number] {
+  const { frame } = plate;
+  const places = placesIn(subject, look, frame);
+  if (!places) return [x, y];
+  const [u, v] = places.toPlate([(x + 0.5 - frame.x) / frame.width, (y + 0.5 - frame.y) / frame.height]);
+  return [Math.floor(frame.x + u * frame.width), Math.floor(frame.y + v * frame.height)];
 }

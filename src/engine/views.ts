@@ -8,13 +8,14 @@ import type { Plate } from '../core/light/plate';
 import type { StationContext } from '../core/light/station';
 import type { Look } from '../core/look/look';
 import type { EngineContext } from './context';
-import type { Shown, ShowRequest } from './messages';
+import type { Shown, ShowRequest, Subject } from './messages';
 import { isPlateSubject, paintEvaluated, paintGrain, paintPlateSubject, type Painted } from './subjects';
 
 /** What was shown last, to be read from. */
 export interface ShownLight {
   plate: Plate;
   look: Look;
+  subject: Subject;
   rgb: Rgb;
   width: number;
   height: number;
@@ -56,11 +57,11 @@ export class Views {
     request: ShowRequest,
     context: StationContext,
   ): Promise<Omit<Shown, 'milliseconds'>> {
-    const { look, scale, lane } = request;
+    const { look, scale, lane, subject } = request;
     const { evaluation, painted } = await paint(request, context);
     const { width, height, rgb, pixels, report, colourSpace } = painted;
     if (lane === 'view') {
-      this.shown = { plate: context.plate, look, rgb, width, height, pixels };
+      this.shown = { plate: context.plate, look, subject, rgb, width, height, pixels };
       this.shownRegion = undefined;
     }
     const { veil: feed, ...ownFeeds } = evaluation?.feeds ?? {};
@@ -93,7 +94,7 @@ export class Views {
     const viewed = { ...request, view: filmView(look, context) };
     const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined }, viewed);
     const { width, height, rgb, pixels, report, colourSpace } = painted;
-    this.shownRegion = { plate: context.plate, look, rgb, width, height, pixels, region };
+    this.shownRegion = { plate: context.plate, look, subject, rgb, width, height, pixels, region };
     return {
       width,
       height,

@@ -4,17 +4,21 @@ import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { askBench, reportError, type PlateCard } from '../session';
 import type { Layout } from './placement';
+import { useFrameMapping } from './use-frame-mapping';
 
 /** While the focus or an end of the depth is picked: a click takes what is there. */
 export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard }) {
   const picking = useDesk((state) => state.picking);
   const set = useDesk((state) => state.set);
   const change = useShot((state) => state.change);
+  const { toFrame } = useFrameMapping(layout, card);
   if (!picking) return null;
   const pick = async (x: number, y: number): Promise<void> => {
     try {
       const { look } = useShot.getState();
-      const place = [Math.floor(x), Math.floor(y)] as const;
+      const { frame } = card;
+      const [u, v] = toFrame([x, y]);
+      const place = [Math.floor(frame.x + u * frame.width), Math.floor(frame.y + v * frame.height)] as const;
       const input = { x: place[0], y: place[1] };
       const picked = await askBench({ name: 'pickDistance', look, input, plate: card.id });
       const { distance, share } = picked;
@@ -36,10 +40,7 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
       onPointerDown={(event) => {
         event.stopPropagation();
         const box = event.currentTarget.getBoundingClientRect();
-        void pick(
-          (event.clientX - box.left - layout.left) / layout.zoom,
-          (event.clientY - box.top - layout.top) / layout.zoom,
-        );
+        void pick(event.clientX - box.left, event.clientY - box.top);
       }}
       sx={{ position: 'absolute', inset: 0, cursor: 'crosshair' }}
     />

@@ -7,9 +7,12 @@ import { useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { useGhostTable } from '../stations';
 import type { Layout } from './placement';
+import { useFrameMapping } from './use-frame-mapping';
 
 /** A press that moves farther pans the picture. */
 const CLICK = 4;
+/** Ghosts may lie far outside the frame. */
+const REACH = [-50, 50] as const;
 
 /** Whether a place of the frame lies in the ellipse that fills a ghost's rectangle. */
 export function isInGhost({ x, y, width, height }: GhostPlace, at: { x: number; y: number }): boolean {
@@ -40,16 +43,14 @@ function Marks({ layout, card }: { layout: Layout; card: PlateCard }) {
   const [under, setUnder] = useState<GhostPlace>();
   const surface = useRef<HTMLDivElement>(null);
   const pressed = useRef<{ x: number; y: number } | null>(null);
-  const { frame } = card;
+  const { toFrame, toScreen } = useFrameMapping(layout, card, REACH);
   useEffect(() => {
     const host = surface.current?.parentElement;
     if (!host || !places) return;
     const find = (event: PointerEvent): GhostPlace | undefined => {
       const box = host.getBoundingClientRect();
-      return ghostAt(places, {
-        x: ((event.clientX - box.left - layout.left) / layout.zoom - frame.x) / frame.width,
-        y: ((event.clientY - box.top - layout.top) / layout.zoom - frame.y) / frame.height,
-      });
+      const [x, y] = toFrame([event.clientX - box.left, event.clientY - box.top]);
+      return ghostAt(places, { x, y });
     };
     const move = (event: PointerEvent): void => setUnder(find(event));
     const leave = (): void => setUnder(undefined);
@@ -75,32 +76,33 @@ function Marks({ layout, card }: { layout: Layout; card: PlateCard }) {
       host.removeEventListener('pointerdown', down);
       host.removeEventListener('pointerup', up);
     };
-  }, [places, layout, frame, set]);
+  }, [places, toFrame, set]);
   const shown = [
     ...(places ?? []).filter(({ name }) => name === chosen).map((place) => ({ place, colour: '#e8a33d' })),
     ...(under && under.name !== chosen ? [{ place: under, colour: '#d6d6d6' }] : []),
   ];
-  const x = (share: number): number => layout.left + (frame.x + share * frame.width) * layout.zoom;
-  const y = (share: number): number => layout.top + (frame.y + share * frame.height) * layout.zoom;
   return (
     <Box ref={surface} sx={{ position: 'absolute', inset: 0, pointerEvents: 'none', overflow: 'hidden' }}>
       <Box component="svg" aria-hidden sx={{ width: '100%', height: '100%', display: 'block' }}>
         {shown.map(({ place, colour }) => {
-          const middle = { x: x(place.x + place.width / 2), y: y(place.y + place.height / 2) };
+          const [across, along] = [place.x + place.width / 2, place.y + place.height / 2];
+          const [x, y] = toScreen([across, along]);
+          const [left, right] = [place.x, place.x + place.width].map((u) => toScreen([u, along])[0]);
+          const [top, bottom] = [place.y, place.y + place.height].map((v) => toScreen([across, v])[1]);
           return (
             <g key={`${place.light} ${place.name}`}>
               <ellipse
-                cx={middle.x}
-                cy={middle.y}
-                rx={Math.abs(x(place.width) - x(0)) / 2}
-                ry={Math.abs(y(place.height) - y(0)) / 2}
+                cx={x}
+                cy={y}
+                rx={Math.abs(right! - left!) / 2}
+                ry={Math.abs(bottom! - top!) / 2}
                 fill="none"
                 stroke={colour}
                 strokeDasharray="4 3"
               />
               <text
-                x={middle.x}
-                y={middle.y + 4}
+                x={x}
+                y={y + 4}
                 textAnchor="middle"
                 fill={colour}
                 fontSize={11}

@@ -10,7 +10,8 @@ import type { PlateCard } from '../session';
 import { useLights } from '../stations';
 import { ARROW_KEYS } from './arrow-keys';
 import { HANDLE_SURFACE } from './handle-surface';
-import { frameMapping, type Layout } from './placement';
+import type { Layout } from './placement';
+import { useFrameMapping } from './use-frame-mapping';
 
 /** Distance from the viewer's edge at which the handle of a light outside it stands, screen pixels. */
 const INSET = 14;
@@ -19,6 +20,7 @@ const STEP = 2;
 const LONG_STEP = 20;
 /** Farthest place that a light can have, in pictures. */
 const FARTHEST = 50;
+const REACH = [-FARTHEST, FARTHEST] as const;
 
 type LightSettings = Look['ghosts']['lights'][number];
 type Place = readonly [x: number, y: number];
@@ -73,7 +75,7 @@ function Handles({ layout, card, size }: Parameters<typeof LightHandles>[0]) {
   const drag = useRef<{ index: number; dx: number; dy: number; gesture: Gesture } | null>(null);
   const { frame } = card;
   const aspect = frame.width / frame.height;
-  const { toScreen, toFrame } = frameMapping(layout, frame, [-FARTHEST, FARTHEST]);
+  const { toScreen, toFrame } = useFrameMapping(layout, card, REACH);
   const held = ([x, y]: Place): [number, number] => [
     clamp(x, INSET, size.width - INSET),
     clamp(y, INSET, size.height - INSET),

@@ -7,7 +7,8 @@ import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { ARROW_KEYS } from './arrow-keys';
 import { HANDLE_SURFACE } from './handle-surface';
-import { frameMapping, type Layout } from './placement';
+import type { Layout } from './placement';
+import { useFrameMapping } from './use-frame-mapping';
 
 type Place = [number, number];
 type Drawn = Exclude<MaskShape, { kind: 'matte' }>;
@@ -40,7 +41,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
   const surface = useRef<SVGSVGElement>(null);
   const drag = useRef<((to: Place) => void) | null>(null);
   const { frame } = card;
-  const { toScreen, toFrame } = frameMapping(layout, frame);
+  const { toScreen, toFrame } = useFrameMapping(layout, card);
   /** A share of the frame's height in screen pixels. */
   const unit = frame.height * layout.zoom;
   const aspect = frame.width / frame.height;

@@ -5,7 +5,8 @@ import type { MaskShape } from '../../core/settings/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
-import { frameMapping, type FramePlace, type Layout } from './placement';
+import type { FramePlace, Layout } from './placement';
+import { useFrameMapping } from './use-frame-mapping';
 
 /** A drag shorter than this is a slip of the hand. */
 const LEAST = 4;
@@ -26,8 +27,8 @@ export function MaskPen({ layout, card }: { layout: Layout; card: PlateCard }) {
   const surface = useRef<HTMLDivElement>(null);
   const start = useRef<FramePlace | null>(null);
   const [corners, setCorners] = useState<FramePlace[]>([]);
+  const { toFrame, toScreen } = useFrameMapping(layout, card);
   if (!pen || !shape || shape.kind === 'matte') return null;
-  const { toFrame, toScreen } = frameMapping(layout, card.frame);
 
   const place = (event: React.PointerEvent | React.MouseEvent): FramePlace => {
     const box = surface.current!.getBoundingClientRect();

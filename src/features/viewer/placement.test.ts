@@ -1,4 +1,6 @@
-import { draftScale, fitZoom, layOut, refineScale, zoomAt } from './placement';
+import { assignSetting, defaultLook } from '../../core/look/look';
+import { placesIn } from '../../engine/seen-through-lens';
+import { draftScale, fitZoom, frameMapping, layOut, refineScale, zoomAt } from './placement';
 
 const picture = { width: 1280, height: 720 };
 const viewer = { width: 792, height: 600 };
@@ -47,5 +49,28 @@ describe('the scale of what is computed', () => {
     expect(draftScale(picture)).toBe(0.25);
     expect(draftScale({ width: 3840, height: 2160 })).toBe(0.0625);
     expect(draftScale({ width: 100, height: 100 })).toBe(1);
+  });
+});
+
+describe('places of the frame', () => {
+  const frame = { x: 10, y: 20, width: 640, height: 360 };
+  const layout = { zoom: 0.5, left: 30, top: 40 };
+  const look = ['glass.k1=-0.2', 'glass.fill=false'].reduce(assignSetting, defaultLook());
+
+  it('are where the lens has moved them, in what has passed it', () => {
+    const final = frameMapping(layout, frame, undefined, placesIn({ kind: 'final' }, look, frame));
+    const plain = frameMapping(layout, frame);
+    const corner = plain.toScreen([1, 1]);
+    const [x, y] = final.toScreen([1, 1]);
+    // The corner of a barrel of -0.2 lies a fifth nearer to the middle (Brown 1966).
+    expect(x).toBeCloseTo(corner[0] - 0.2 * 160, 6);
+    expect(y).toBeCloseTo(corner[1] - 0.2 * 90, 6);
+    expect(final.toFrame([x, y])).toEqual([1, 1]);
+    for (const subject of [
+      { kind: 'behind', station: 'ghosts' },
+      { kind: 'pass', pass: 'beauty' },
+    ] as const)
+      expect(placesIn(subject, look, frame)).toBeUndefined();
+    expect(placesIn({ kind: 'behind', station: 'film' }, look, frame)).toBeDefined();
   });
 });

@@ -1,4 +1,5 @@
 import { clamp } from '../../core/image/clamp';
+import type { SeenPlaces } from '../../core/stations/glass/place';
 
 /** How a picture lies in the viewer: screen pixels a picture pixel, and where its top left corner is. */
 export interface Layout {
@@ -75,24 +76,35 @@ export type FramePlace = [number, number];
 /** Places of masks may lie so far outside the frame. */
 const REACH: readonly [least: number, most: number] = [-3.9, 4.9];
 
-/** The way between places in the frame and pixels of the viewer. Places are rounded, and held to a reach about the frame. */
+/**
+ * The way between places in the frame and pixels of the viewer, through the distortion of the lens if one is given. Places are
+ * rounded, and held to a reach about the frame.
+ */
 export function frameMapping(
   layout: Layout,
   frame: { x: number; y: number; width: number; height: number },
-  [least, most] = REACH,
+  [least, most]: readonly [number, number] = REACH,
+  lens?: SeenPlaces,
 ): {
   toScreen: (place: readonly [number, number]) => FramePlace;
   toFrame: (pixel: readonly [number, number]) => FramePlace;
 } {
   const held = (value: number): number => Math.round(clamp(value, least, most) * 10_000) / 10_000;
   return {
-    toScreen: ([u, v]) => [
-      layout.left + (frame.x + u * frame.width) * layout.zoom,
-      layout.top + (frame.y + v * frame.height) * layout.zoom,
-    ],
-    toFrame: ([x, y]) => [
-      held(((x - layout.left) / layout.zoom - frame.x) / frame.width),
-      held(((y - layout.top) / layout.zoom - frame.y) / frame.height),
-    ],
+    toScreen: (place) => {
+      const [u, v] = lens?.toSeen(place) ?? place;
+      return [
+        layout.left + (frame.x + u * frame.width) * layout.zoom,
+        layout.top + (frame.y + v * frame.height) * layout.zoom,
+      ];
+    },
+    toFrame: ([x, y]) => {
+      const seen: FramePlace = [
+        ((x - layout.left) / layout.zoom - frame.x) / frame.width,
+        ((y - layout.top) / layout.zoom - frame.y) / frame.height,
+      ];
+      const [u, v] = lens?.toPlate(seen) ?? seen;
+      return [held(u), held(v)];
+    },
   };
 }

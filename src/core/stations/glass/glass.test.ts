@@ -11,6 +11,7 @@ import { LENSES } from './starting-points';
 import { realityCheck } from '../../look/reality';
 import { applyGlass } from '../../look/starting-point';
 import { glassQueries } from './queries';
+import { seenPlaces } from './place';
 import { bentAside } from './scene';
 
 const kernels = kernelsOn(serialRunner);
@@ -135,6 +136,27 @@ describe('distortion and vignetting', () => {
     // The top between pixels, by the parabola through three.
     const [a, b, c] = [row[top - 1]!, row[top]!, row[top + 1]!].map(Math.log) as [number, number, number];
     expect(Math.abs(top + 0.5 + (a - c) / (2 * (a - 2 * b + c)) - wanted)).toBeLessThan(0.05);
+  });
+
+  it.each([
+    [-0.2, 0.05, true],
+    [0.15, 0, false],
+  ])('tell where a place of the plate is seen, and back (k1 %d, k2 %d)', async (k1, k2, fill) => {
+    const look = lookOf(`glass.k1=${k1}`, `glass.k2=${k2}`, `glass.fill=${fill}`);
+    const places = seenPlaces(look, { width: 161, height: 91 })!;
+    const spot = plateOf(161, 91, { '': (x, y) => Math.exp(-((x - 120) ** 2 + (y - 65) ** 2) / 12) });
+    const { light } = await run(spot, look);
+    const top = light.total[1].indexOf(Math.max(...light.total[1]));
+    const [u, v] = places.toSeen([120.5 / 161, 65.5 / 91]);
+    expect(Math.abs((top % 161) + 0.5 - 161 * u)).toBeLessThan(0.6);
+    expect(Math.abs(Math.floor(top / 161) + 0.5 - 91 * v)).toBeLessThan(0.6);
+    for (const place of [
+      [0.1, 0.9],
+      [0.5, 0.5],
+      [0.97, 0.4],
+    ] as const)
+      places.toPlate(places.toSeen(place)).forEach((value, c) => expect(value).toBeCloseTo(place[c]!, 9));
+    expect(seenPlaces(defaultLook(), { width: 161, height: 91 })).toBeUndefined();
   });
 
   it('darken corners by the fourth power of the cosine, and the same in every part of the light', async () => {

@@ -26,7 +26,7 @@ export const isWarped = (look: Look): boolean => look.glass.on && (isDistorted(l
  * The largest scale at which the frame's edge shows nothing from beyond it, if that is asked for: of a barrel the ratio in
  * the corner, where it draws in the most.
  */
-function frameScale({ glass }: Look): number {
+export function frameScale({ glass }: Look): number {
   return glass.fill ? Math.min(1, distort(glass, 1)) : 1;
 }
 
