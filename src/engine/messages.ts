@@ -123,6 +123,8 @@ export interface PassInfo {
   name: string;
   kind: PassKind;
   role: Role;
+  /** Why it is not taken for light that adds up, though it may be. */
+  doubt?: string | undefined;
   /** Full names. */
   channels: string[];
   light: boolean;

@@ -112,6 +112,7 @@ function plateInfo(plate: Plate): PlateInfo {
       name: pass.name,
       kind: pass.kind,
       role: pass.role,
+      doubt: pass.doubt,
       channels: pass.channels.map(({ channel }) => channel.name),
       light: holdsLight(pass),
       component: pass !== plate.beauty && holdsLight(pass) && isComponent(pass.role),

@@ -89,6 +89,7 @@ function describe(paths: readonly string[], picture: Picture, hash: boolean) {
       name: pass.name,
       kind: pass.kind,
       role: pass.role,
+      ...(pass.doubt && { doubt: pass.doubt }),
       channels: pass.channels.map(({ channel }) => ({
         name: channel.name,
         type: channel.type,
@@ -114,7 +115,10 @@ function inWords(report: ReturnType<typeof describe>, picture: Picture): string 
   ];
   const show = (value: number): string => value.toPrecision(5);
   for (const pass of report.passes) {
-    lines.push('', `${pass.name} (${pass.role}, ${pass.kind})`);
+    lines.push(
+      '',
+      `${pass.name} (${pass.role}, ${pass.kind})${pass.doubt ? `, in doubt: ${pass.doubt}` : ''}`,
+    );
     for (const c of pass.channels) {
       const odd = c.nan + c.infinite ? `   ${c.nan} NaN, ${c.infinite} infinite` : '';
       lines.push(

@@ -1,5 +1,6 @@
 import type { Channel, Picture } from './picture';
-import { isData, roleOfName, type Role } from './roles';
+import { readPassName, type PassName } from './pass-words';
+import { isComponent, isData, type Role } from './roles';
 
 /** How a pass's channels are read. */
 export type PassKind = 'colour' | 'grey' | 'depth' | 'normal' | 'matte' | 'other';
@@ -9,6 +10,8 @@ export interface Pass {
   name: string;
   kind: PassKind;
   role: Role;
+  /** Why it is not taken for light that adds up, though it may be. */
+  doubt?: string | undefined;
   /** In the order in which they are shown: R G B A, X Y Z, then by name. */
   channels: { label: string; channel: Channel }[];
 }
@@ -47,10 +50,30 @@ export function passesOf(picture: Picture, roles: Readonly<Record<string, Role>>
   const passes = [...groups].map(([name, channels]): Pass => {
     channels.sort((a, b) => rank(a.label) - rank(b.label) || (a.label < b.label ? -1 : 1));
     const labels = channels.map((member) => member.label.toUpperCase());
-    const role = Object.hasOwn(roles, name) ? roles[name]! : guessRole(name, labels);
-    return { name, role, kind: kindOf(role, labels), channels };
+    const told = Object.hasOwn(roles, name) ? { role: roles[name]! } : guessRole(name, labels);
+    return { name, ...told, kind: kindOf(told.role, labels), channels };
   });
-  return passes.sort((a, b) => Number(b.role === 'beauty') - Number(a.role === 'beauty'));
+  return leaveOutParts(passes, roles).sort(
+    (a, b) => Number(b.role === 'beauty') - Number(a.role === 'beauty'),
+  );
+}
+
+/** Of a component that comes both whole and in parts, the whole counts: with the parts its light would be there twice. */
+function leaveOutParts(passes: readonly Pass[], roles: Readonly<Record<string, Role>>): Pass[] {
+  const counts = (pass: Pass): boolean => holdsLight(pass) && isComponent(pass.role);
+  const readings = new Map(passes.map((pass) => [pass, nameOf(pass.name)]));
+  return passes.map((pass) => {
+    const { partOf } = readings.get(pass)!;
+    if (!partOf || Object.hasOwn(roles, pass.name) || !counts(pass)) return pass;
+    const whole = passes.find((one) => counts(one) && readings.get(one)!.whole === partOf);
+    return whole ? { ...pass, role: 'other', doubt: `it is a part of ${whole.name}` } : pass;
+  });
+}
+
+/** What a pass's name says: its last part, or else all of it. */
+function nameOf(name: string): PassName {
+  const last = readPassName(name.split('.').at(-1)!);
+  return last.role ? last : readPassName(name);
 }
 
 function rank(label: string): number {
@@ -61,11 +84,11 @@ function rank(label: string): number {
 const hasAll = (labels: string[], wanted: string): boolean =>
   [...wanted].every((label) => labels.includes(label));
 
-function guessRole(name: string, labels: string[]): Role {
-  const told = roleOfName(name.split('.').at(-1)!) ?? roleOfName(name);
-  if (told) return told;
-  if (labels.length === 1 && (labels[0] === 'Z' || labels[0] === 'DEPTH')) return 'depth';
-  return hasAll(labels, 'XYZ') ? 'normal' : 'other';
+function guessRole(name: string, labels: string[]): Pick<Pass, 'role' | 'doubt'> {
+  const { role, doubt } = nameOf(name);
+  if (role) return { role, doubt };
+  if (labels.length === 1 && (labels[0] === 'Z' || labels[0] === 'DEPTH')) return { role: 'depth' };
+  return { role: hasAll(labels, 'XYZ') ? 'normal' : 'other' };
 }
 
 function kindOf(role: Role, labels: string[]): PassKind {
@@ -89,7 +112,9 @@ export function findBeauty(passes: readonly Pass[]): Pass | undefined {
 /** The depth by its role; or else the only pass that is a single channel of which nothing is known. */
 export function findDepth(passes: readonly Pass[]): Pass | undefined {
   const named = passes.find((pass) => pass.role === 'depth');
-  const unknown = passes.filter((pass) => pass.role === 'other' && pass.channels.length === 1);
+  const unknown = passes.filter(
+    (pass) => pass.role === 'other' && pass.channels.length === 1 && !nameOf(pass.name).role,
+  );
   return named ?? (unknown.length === 1 ? unknown[0] : undefined);
 }
 

@@ -5,7 +5,7 @@ import { HISTOGRAM_BINS, histogramOf } from './histogram';
 import { mergePictures, type PassFile } from './merge';
 import { passesOf } from './passes';
 import { addChannel, emptyPicture, type Picture } from './picture';
-import { groupFiles, readFileName, roleOfName } from './roles';
+import { groupFiles, readFileName } from './roles';
 
 function picture(names: readonly string[], width = 4, height = 2): Picture {
   const made = emptyPicture(width, height);
@@ -19,37 +19,7 @@ function picture(names: readonly string[], width = 4, height = 2): Picture {
   return made;
 }
 
-describe('names of passes', () => {
-  // Common practice: the words that renderers and artists use for passes.
-  it.each([
-    ['beauty', 'beauty'],
-    ['rgba', 'beauty'],
-    ['diffuse', 'diffuse'],
-    ['Specular', 'specular'],
-    ['reflection', 'specular'],
-    ['refraction', 'transmission'],
-    ['transmission_left', 'transmission'],
-    ['emissive', 'emission'],
-    ['selfIllumination', 'emission'],
-    ['GI', 'indirect'],
-    ['diffuseIndirect', 'indirect'],
-    ['sss', 'sss'],
-    ['volume', 'volume'],
-    ['Z', 'depth'],
-    ['zdepth', 'depth'],
-    ['N', 'normal'],
-    ['normals', 'normal'],
-    ['matte', 'matte'],
-    ['objectID', 'matte'],
-    ['object_id', 'matte'],
-    ['diffuse_albedo', 'other'],
-    ['diffuse_filter', 'other'],
-    ['sheen', undefined],
-    ['indirectly', undefined],
-  ])('%s is %s', (name, role) => {
-    expect(roleOfName(name)).toBe(role);
-  });
-
+describe('names of files', () => {
   it.each([
     ['shot_emission.exr', { base: 'shot', pass: 'emission', role: 'emission', frame: undefined }],
     ['shot.diffuse.0001.exr', { base: 'shot', pass: 'diffuse', role: 'diffuse', frame: 1 }],
@@ -59,6 +29,24 @@ describe('names of passes', () => {
     ['n_over_z_street.exr', { base: 'n_over_z_street', pass: undefined, role: undefined, frame: undefined }],
     ['depth.png', { base: '', pass: 'depth', role: 'depth', frame: undefined }],
     ['take2.exr', { base: 'take2', pass: undefined, role: undefined, frame: undefined }],
+    [
+      'pier_DiffuseLighting.exr',
+      { base: 'pier', pass: 'diffuselighting', role: 'diffuse', frame: undefined },
+    ],
+    ['pier_z_depth.0007.exr', { base: 'pier', pass: 'z_depth', role: 'depth', frame: 7 }],
+    [
+      'pier_global_illumination.exr',
+      { base: 'pier', pass: 'global_illumination', role: 'indirect', frame: undefined },
+    ],
+    ['pier_diffuse_direct.exr', { base: 'pier', pass: 'diffuse_direct', role: 'diffuse', frame: undefined }],
+    ['pier_object_id.exr', { base: 'pier', pass: 'object_id', role: 'matte', frame: undefined }],
+    ['pier_light_diffuse.exr', { base: 'pier_light', pass: 'diffuse', role: 'diffuse', frame: undefined }],
+    ['pier-Emission2.exr', { base: 'pier', pass: 'emission2', role: 'emission', frame: undefined }],
+    [
+      'main_hall_fog_street.exr',
+      { base: 'main_hall_fog_street', pass: undefined, role: undefined, frame: undefined },
+    ],
+    ['pier_fog.exr', { base: 'pier', pass: 'fog', role: 'volume', frame: undefined }],
     ['0001.exr', { base: '0001', pass: undefined, role: undefined, frame: undefined }],
   ])('%s tells its base, pass and frame', (file, wanted) => {
     expect(readFileName(file)).toEqual(wanted);

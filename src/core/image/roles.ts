@@ -1,32 +1,22 @@
+import { isPassWord, readPassName, type PassName } from './pass-words';
+
 /**
  * What a pass is to the picture. The components of light add up to the beauty (common practice); the rest is data, or
  * is left alone.
  */
 export const ROLES = [
-  {
-    value: 'beauty',
-    label: 'Beauty',
-    words: ['beauty', 'rgba', 'rgb', 'main', 'combined', 'composite', 'final', 'image'],
-  },
-  { value: 'diffuse', label: 'Diffuse', words: ['diffuse', 'diff'] },
-  {
-    value: 'specular',
-    label: 'Specular',
-    words: ['specular', 'spec', 'reflection', 'reflections', 'refl', 'glossy'],
-  },
-  {
-    value: 'transmission',
-    label: 'Transmission',
-    words: ['transmission', 'refraction', 'refractions', 'refr'],
-  },
-  { value: 'emission', label: 'Emission', words: ['emission', 'emissive', 'illumination', 'emit'] },
-  { value: 'indirect', label: 'Indirect', words: ['indirect', 'gi'] },
-  { value: 'sss', label: 'Subsurface', words: ['sss', 'subsurface'] },
-  { value: 'volume', label: 'Volume', words: ['volume', 'volumetric'] },
-  { value: 'depth', label: 'Depth', words: ['depth', 'z', 'zdepth'] },
-  { value: 'normal', label: 'Normal', words: ['normal', 'normals', 'n'] },
-  { value: 'matte', label: 'Matte', words: ['matte', 'mattes', 'mask', 'masks', 'id', 'ids', 'cryptomatte'] },
-  { value: 'other', label: 'Other', words: [] },
+  { value: 'beauty', label: 'Beauty' },
+  { value: 'diffuse', label: 'Diffuse' },
+  { value: 'specular', label: 'Specular' },
+  { value: 'transmission', label: 'Transmission' },
+  { value: 'emission', label: 'Emission' },
+  { value: 'indirect', label: 'Indirect' },
+  { value: 'sss', label: 'Subsurface' },
+  { value: 'volume', label: 'Volume' },
+  { value: 'depth', label: 'Depth' },
+  { value: 'normal', label: 'Normal' },
+  { value: 'matte', label: 'Matte' },
+  { value: 'other', label: 'Other' },
 ] as const;
 
 export type Role = (typeof ROLES)[number]['value'];
@@ -53,30 +43,6 @@ export function isData(role: Role): boolean {
   return role === 'depth' || role === 'normal' || role === 'matte';
 }
 
-/** Words beside a component's name that say it is not light: the surface's own colour, or a part of the whole. */
-const NOT_LIGHT = new Set(['albedo', 'color', 'colour', 'filter', 'raw', 'direct']);
-
-const BY_WORD = new Map<string, Role>(
-  ROLES.flatMap(({ value, words }) => words.map((word): [string, Role] => [word, value])),
-);
-
-/** `diffuseIndirect_left` as words: diffuse, indirect, left. */
-function wordsOf(name: string): string[] {
-  return name
-    .replace(/([a-z])([A-Z])/g, '$1 $2')
-    .toLowerCase()
-    .split(/[^a-z0-9]+/)
-    .filter(Boolean);
-}
-
-/** The role that a pass's name tells; the last word that is understood decides. */
-export function roleOfName(name: string): Role | undefined {
-  const words = wordsOf(name);
-  const found = words.map((word) => BY_WORD.get(word)).findLast((role) => role !== undefined);
-  if (found === undefined) return undefined;
-  return isComponent(found) && words.some((word) => NOT_LIGHT.has(word)) ? 'other' : found;
-}
-
 /** What a file's name tells: `shot.diffuse.0001.exr` is frame 1 of the diffuse pass of shot. */
 export interface NamedFile {
   /** The name without pass, frame and ending. */
@@ -92,20 +58,68 @@ export function fileStem(file: string): string {
   return file.replace(/^.*[/\\]/, '').replace(/\.[^.]+$/, '');
 }
 
-/** Reads a file's name. Only whole words between dots, dashes and underscores count; single letters only at the end. */
+const isEqual = (a: PassName, b: PassName): boolean =>
+  a.role === b.role && a.partOf === b.partOf && a.doubt === b.doubt;
+
+/** Words that are as often a place or a thing in a shot's name: they name a pass only at its end. */
+const OFTEN_NAMES = new Set([
+  'main',
+  'master',
+  'comp',
+  'full',
+  'image',
+  'final',
+  'fog',
+  'atmosphere',
+  'coat',
+  'mask',
+  'vector',
+  'wire',
+  'shadow',
+  'shadows',
+  'noise',
+  'bounce',
+  'scatter',
+  'position',
+]);
+
+/**
+ * Reads a file's name: the last run of parts, between dots, dashes and underscores, that names a pass with every word. Single
+ * letters count only at the end.
+ */
 export function readFileName(file: string): NamedFile {
   const stem = fileStem(file);
   const numbered = /^(.*?)[._-]?(\d{3,})$/.exec(stem);
   const named = numbered?.[1] ? numbered[1] : stem;
   const frame = numbered?.[1] ? Number(numbered[2]) : undefined;
-  const parts = named.split(/[._\-\s]+/);
-  const at = parts.findLastIndex(
-    (part, index) => BY_WORD.has(part.toLowerCase()) && (part.length > 1 || index === parts.length - 1),
-  );
-  // A file that is called only "depth" has no base; all such files belong together.
-  if (at < 0) return { base: named, pass: undefined, role: undefined, frame };
-  const base = parts.filter((_, index) => index !== at).join('_');
-  return { base, pass: parts[at]!.toLowerCase(), role: BY_WORD.get(parts[at]!.toLowerCase()), frame };
+  const parts = named.split(/[._\-\s]+/).filter(Boolean);
+  const joins = (index: number): boolean => isPassWord(`${parts[index] ?? ''}${parts[index + 1] ?? '-'}`);
+  const names = (index: number): boolean => {
+    const part = parts[index]!;
+    if (!readPassName(part).isPlain) return false;
+    if (index === parts.length - 1 || joins(index)) return true;
+    return part.length > 1 && !OFTEN_NAMES.has(part.toLowerCase());
+  };
+  const readRun = (start: number, end: number): PassName => readPassName(parts.slice(start, end).join('_'));
+  for (let end = parts.length; end > 0; end--) {
+    if (!names(end - 1)) continue;
+    let start = end - 1;
+    while (start > 0 && names(start - 1)) start--;
+    if (!readRun(start, end).role) continue;
+    // Leading words that say nothing belong to the shot.
+    while (
+      start + 1 < end &&
+      !joins(start) &&
+      !readRun(start, start + 1).role &&
+      isEqual(readRun(start, end), readRun(start + 1, end))
+    )
+      start++;
+    const pass = parts.slice(start, end).join('_');
+    // A file that is called only "depth" has no base; all such files belong together.
+    const base = [...parts.slice(0, start), ...parts.slice(end)].join('_');
+    return { base, pass: pass.toLowerCase(), role: readRun(start, end).role, frame };
+  }
+  return { base: named, pass: undefined, role: undefined, frame };
 }
 
 /** One picture to be made of files: its passes, frame by frame. */

@@ -62,6 +62,11 @@ export function PassTable() {
               <PassHead pass={pass} card={card} lead={<Box sx={{ width: 16 }} />}>
                 <RoleChoice pass={pass} card={card} />
               </PassHead>
+              {pass.doubt && (
+                <Box sx={{ pl: 7.5, pb: 0.5, fontSize: 11, color: 'text.secondary' }}>
+                  Not in the sum: {pass.doubt}. Say what it is to add it
+                </Box>
+              )}
             </Box>
           ))}
         </Box>

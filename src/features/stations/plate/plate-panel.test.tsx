@@ -42,6 +42,7 @@ jest.mock('../../session', () => ({
             mockPass('beauty', 'beauty', { component: false }),
             mockPass('diffuse', 'diffuse'),
             mockPass('emission', 'emission'),
+            mockPass('diffuse_direct', 'other', { component: false, doubt: 'it is a part of diffuse' }),
             mockPass('matte', 'matte', {
               kind: 'matte',
               light: false,
@@ -105,7 +106,7 @@ describe('the pass table', () => {
   it('has every pass, with what is done to those that add up', () => {
     render(<PlatePanel />);
     const rows = within(screen.getByRole('list', { name: 'Passes' })).getAllByRole('listitem');
-    expect(rows).toHaveLength(4);
+    expect(rows).toHaveLength(5);
     const gain = screen.getByRole('textbox', { name: 'emission Exposure' });
     fireEvent.change(gain, { target: { value: '3/2' } });
     fireEvent.blur(gain);
@@ -115,6 +116,14 @@ describe('the pass table', () => {
     expect(plate().passes).toMatchObject({ emission: { on: false }, diffuse: { solo: true } });
     act(() => useShot.temporal.getState().undo());
     expect(plate().passes.diffuse?.solo ?? false).toBe(false);
+  });
+
+  it('says of a pass in doubt why it is not in the sum', () => {
+    render(<PlatePanel />);
+    const row = screen.getByText(/Not in the sum: it is a part of diffuse/).closest('[role=listitem]');
+    expect(
+      within(row as HTMLElement).getByRole('combobox', { name: 'What diffuse_direct is' }),
+    ).toBeVisible();
   });
 
   it('looks at a pass and back', () => {
