@@ -1,6 +1,6 @@
 import { histogramOf, type Histogram } from '../core/image/histogram';
 import { scopesOf, type Scopes } from '../core/image/scopes';
-import { distanceAt } from '../core/stations/focus/depth';
+import { distanceAt } from '../core/light/depth';
 import { blurRadius } from '../core/stations/focus/run';
 import type { PixelReading } from './messages';
 import { placesIn } from './seen-through-lens';

@@ -6,7 +6,7 @@ import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { ContentCache } from '../../core/light/cache';
 import type { Plate } from '../../core/light/plate';
-import { FARTHEST, readDepth } from '../../core/stations/focus/depth';
+import { FARTHEST, readDepth } from '../../core/light/depth';
 import { integer, plateFiles, positive, withLook, withPlate } from '../options';
 import { openSource } from '../source';
 import { withThreads } from '../threads';

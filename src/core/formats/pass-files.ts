@@ -1,5 +1,6 @@
 import type { PassFile } from '../image/merge';
-import { isData, readFileName } from '../image/roles';
+import { readFileName } from '../image/file-names';
+import { isData } from '../image/roles';
 import type { TaskRunner } from '../kernels/runtime/parallel';
 import { openPicture } from './open';
 

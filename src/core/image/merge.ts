@@ -1,5 +1,5 @@
 import { FileError } from '../errors';
-import { fileStem, type NamedFile } from './roles';
+import { fileStem, type NamedFile } from './file-names';
 import type { Channel, Picture } from './picture';
 
 /** A file's picture with what its name tells. */

@@ -1,4 +1,4 @@
-import { groupFiles } from '../../core/image/roles';
+import { groupFiles } from '../../core/image/file-names';
 import { defaultLook } from '../../core/look/look';
 import type { PlateEntry, PlateVersion, Reference, Shot } from '../../core/shot/shot';
 import { benchEngine } from '../../engine/browser/client';

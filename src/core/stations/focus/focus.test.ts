@@ -15,7 +15,7 @@ import {
   endThrough,
   readDepth,
   shareAt,
-} from './depth';
+} from '../../light/depth';
 import { barrelShare } from './barrel';
 import { cellOf, DiscSet, type DiscShape } from './discs';
 import { pupilMask } from '../../optics/pupil-mask';

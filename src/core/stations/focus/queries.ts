@@ -10,7 +10,7 @@ import {
   distanceAt,
   shareAt,
   type DepthHistogram,
-} from './depth';
+} from '../../light/depth';
 
 /** Pixels around a place that are asked for its distance. */
 const PICK_RADIUS = 3;

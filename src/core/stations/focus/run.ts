@@ -13,7 +13,7 @@ import { hasMarks, pupilMask } from '../../optics/pupil-mask';
 import { isTraced } from '../glass/colour';
 import { barrelShare } from './barrel';
 import { axialNodes, axialReads, effectiveCatsEye, largestShift, type AxialNode } from './axial';
-import { readDepth } from './depth';
+import { readDepth } from '../../light/depth';
 import { cellOf, DiscSet } from './discs';
 
 /** Pixels across a pupil whose marks show in the blur. */

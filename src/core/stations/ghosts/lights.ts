@@ -5,7 +5,7 @@ import type { Light } from '../../light/light';
 import type { Plate } from '../../light/plate';
 import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
-import { hasDepth } from '../focus/depth';
+import { hasDepth } from '../../light/depth';
 import { depthReading, distancePlane } from '../focus/run';
 import { maskKey, plateLight } from '../plate/run';
 import { listedLight, type LightSettings, type ResolvedLight } from './light-place';

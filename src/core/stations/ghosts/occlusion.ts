@@ -2,7 +2,7 @@ import { luminance } from '../../color/primaries';
 import type { Light } from '../../light/light';
 import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
-import { FARTHEST, hasDepth } from '../focus/depth';
+import { FARTHEST, hasDepth } from '../../light/depth';
 import { distancePlane } from '../focus/run';
 import { plateLight } from '../plate/run';
 import { type ResolvedLight } from './light-place';

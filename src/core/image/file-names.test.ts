@@ -5,7 +5,7 @@ import { HISTOGRAM_BINS, histogramOf } from './histogram';
 import { mergePictures, type PassFile } from './merge';
 import { passesOf } from './passes';
 import { addChannel, emptyPicture, type Picture } from './picture';
-import { groupFiles, readFileName } from './roles';
+import { groupFiles, readFileName } from './file-names';
 
 function picture(names: readonly string[], width = 4, height = 2): Picture {
   const made = emptyPicture(width, height);

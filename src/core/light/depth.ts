@@ -1,8 +1,8 @@
-import type { Plate } from '../../light/plate';
-import { SettingError } from '../../errors';
-import type { Pass } from '../../image/passes';
-import { channelFloats } from '../../image/picture';
-import type { Look } from '../../look/look';
+import type { Plate } from './plate';
+import { SettingError } from '../errors';
+import type { Pass } from '../image/passes';
+import { channelFloats } from '../image/picture';
+import type { Look } from '../look/look';
 
 /** Metres in a unit of the depth pass. */
 const METRES = { m: 1, dm: 0.1, cm: 0.01, mm: 0.001, ft: 0.3048, in: 0.0254 } as const;
