@@ -8,6 +8,9 @@ declare module 'fft.js' {
   }
 }
 declare module 'culori' {
+  export function converter(mode: 'hsv'): (colour: { mode: string; r: number; g: number; b: number }) => {
+    h?: number;
+  };
   export function converter(mode: 'rgb' | 'lrgb' | 'p3' | 'rec2020'): (
     colour:
       { mode: string; r: number; g: number; b: number } | { mode: 'xyz65'; x: number; y: number; z: number },

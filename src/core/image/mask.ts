@@ -1,21 +1,25 @@
-import type { Mask, MaskShape } from '../settings/mask';
+import type { DrawnShape, Mask, MaskShape, ValueShape } from '../settings/mask';
 import type { Rectangle } from './rectangle';
 import { smoothStep } from './smooth-step';
 
-/**
- * A mask as coverage 0 to 1 per pixel. `matte` gives a channel's values at the size of the plane, for shapes that take
- * one: its coverage, or where it holds a number.
- */
+/** What gives the coverage, at the size of the plane, of shapes that are not drawn. */
+export interface MaskSources {
+  /** A channel's values, or where it holds a number. */
+  matte(channel: string, id: number | null): Float32Array;
+  value(shape: ValueShape): Float32Array;
+}
+
+/** A mask as coverage 0 to 1 per pixel. */
 export function maskPlane(
   mask: Mask,
   width: number,
   height: number,
   frame: Rectangle,
-  matte: (channel: string, id: number | null) => Float32Array,
+  sources: MaskSources,
 ): Float32Array {
   let out = new Float32Array(width * height);
   for (const [index, shape] of mask.shapes.entries()) {
-    const plane = shapePlane(shape, width, height, frame, matte);
+    const plane = shapePlane(shape, width, height, frame, sources);
     if (shape.invert) for (let i = 0; i < plane.length; i++) plane[i] = 1 - plane[i]!;
     out = index === 0 ? plane : combine(out, plane, shape.combine);
   }
@@ -42,9 +46,10 @@ function shapePlane(
   width: number,
   height: number,
   frame: Rectangle,
-  matte: (channel: string, id: number | null) => Float32Array,
+  sources: MaskSources,
 ): Float32Array<ArrayBuffer> {
-  if (shape.kind === 'matte') return new Float32Array(matte(shape.channel, shape.id));
+  if (shape.kind === 'matte') return new Float32Array(sources.matte(shape.channel, shape.id));
+  if (shape.kind === 'value') return new Float32Array(sources.value(shape));
   const inside = insideOf(shape, frame);
   const out = new Float32Array(width * height);
   for (let y = 0; y < height; y++)
@@ -53,10 +58,7 @@ function shapePlane(
 }
 
 /** Coverage as a function of a place in pixels. A feather of 0 is one pixel wide, so that no edge is a staircase. */
-function insideOf(
-  shape: Exclude<MaskShape, { kind: 'matte' }>,
-  frame: Rectangle,
-): (x: number, y: number) => number {
+function insideOf(shape: DrawnShape, frame: Rectangle): (x: number, y: number) => number {
   const place = ([u, v]: readonly [number, number]): [number, number] => [
     frame.x + u * frame.width,
     frame.y + v * frame.height,

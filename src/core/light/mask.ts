@@ -1,10 +1,14 @@
 import { SettingError } from '../errors';
 import { channelFloats } from '../image/picture';
 import { maskPlane } from '../image/mask';
+import { BEAUTY, holdsLight } from '../image/passes';
+import { distanceCoverage, lightCoverage } from '../image/value-mask';
 import type { Look } from '../look/look';
+import type { Mask, ValueShape } from '../settings/mask';
 import { NO_MASK } from '../settings/setting';
 import type { ContentCache } from './cache';
-import { channelPlane, scaledFrame, scaledSize, type Plate } from './plate';
+import { readDepth } from './depth';
+import { channelPlane, passLight, scaledFrame, scaledSize, type Plate } from './plate';
 
 /**
  * A mask of the look, or a matte of the plate by its channel's name, as coverage at a scale; undefined for no mask. Throws
@@ -36,13 +40,54 @@ export async function maskAt(
   }
   const { width, height } = scaledSize(plate, scale);
   return cache.getOrCompute(
-    `${plate.id} mask ${JSON.stringify(mask)} @${scale}`,
+    `${plate.id} mask ${maskKey(look, id)} @${scale}`,
     () =>
-      maskPlane(mask, width, height, scaledFrame(plate, scale), (name, value) =>
-        mattePlane(plate, name, value, scale),
-      ),
+      maskPlane(mask, width, height, scaledFrame(plate, scale), {
+        matte: (name, value) => mattePlane(plate, name, value, scale),
+        value: (shape) => valuePlane(plate, look, shape, scale),
+      }),
     (plane) => plane.byteLength,
   );
+}
+
+/** What a mask hangs on besides the plate. */
+export function maskKey(look: Look, id: string): string {
+  if (id === NO_MASK) return '';
+  const mask = look.masks.find((one) => one.id === id);
+  if (!mask) return JSON.stringify(id);
+  return JSON.stringify(takesDistances(mask) ? [mask, distanceReads(look)] : mask);
+}
+
+const takesDistances = ({ shapes }: Mask): boolean =>
+  shapes.some((shape) => shape.kind === 'value' && shape.of === 'depth');
+/** A distance along the ray is turned into one along the axis by the camera. */
+const distanceReads = ({ focus, camera }: Look): unknown => [
+  focus.depth,
+  camera.focalLength,
+  camera.sensorWidth,
+];
+
+/** Coverage by value: of every pixel at full size, and reduced the share of each larger one. */
+function valuePlane(plate: Plate, look: Look, shape: ValueShape, scale: number): Float32Array {
+  if (shape.of === 'depth')
+    return channelPlane(plate, { samples: distanceCoverage(shape, readDepth(plate, look)) }, scale);
+  return channelPlane(
+    plate,
+    { samples: lightCoverage(shape, passLight(plate, findPass(plate, shape.pass), 1).rgb) },
+    scale,
+  );
+}
+
+function findPass(plate: Plate, name: string): Plate['beauty'] {
+  const pass = name === BEAUTY ? plate.beauty : plate.passes.find((one) => one.name === name);
+  if (pass && holdsLight(pass)) return pass;
+  throw new SettingError(pass ? `pass ${name} holds no light` : `${plate.name} has no pass ${name}`, {
+    where: 'masks',
+    todo: `Passes that hold light are ${plate.passes
+      .filter(holdsLight)
+      .map((one) => one.name)
+      .join(', ')}`,
+  });
 }
 
 /** Names of the channels of a plate that are mattes. */

@@ -43,6 +43,19 @@ const shapeSchema = z.discriminatedUnion('kind', [
     id: z.number().nullable().default(null),
     ...common,
   }),
+  z.strictObject({
+    kind: z.literal('value'),
+    /** Whose value: light of a pass, its hue, or the distance. */
+    of: z.enum(['luminance', 'red', 'green', 'blue', 'hue', 'depth']),
+    /** A pass that holds light; beauty is the whole picture. A distance takes none. */
+    pass: z.string().min(1).max(255).default('beauty'),
+    /** It is 1 between the two: scene-linear light, degrees of hue from red on, or metres. Without an end, up to any value. */
+    from: z.number().min(0).max(1e6),
+    to: z.number().min(0).max(1e6).nullable().default(null),
+    /** How far beyond them it fades: stops (doublings), or degrees of hue. */
+    soft: z.number().min(0).max(180).default(0.5),
+    ...common,
+  }),
 ]);
 
 export const maskSchema = z.strictObject({
@@ -61,4 +74,10 @@ export const masksSchema = z
 
 export type MaskShape = z.output<typeof shapeSchema>;
 export type ShapeKind = MaskShape['kind'];
+/** Shapes that are drawn on the picture. */
+export type DrawnShape = Exclude<MaskShape, { kind: 'matte' | 'value' }>;
+export type ValueShape = Extract<MaskShape, { kind: 'value' }>;
+
+export const isDrawn = (shape: MaskShape): shape is DrawnShape =>
+  shape.kind !== 'matte' && shape.kind !== 'value';
 export type Mask = z.output<typeof maskSchema>;

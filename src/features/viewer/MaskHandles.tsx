@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useRef } from 'react';
-import type { Mask, MaskShape } from '../../core/settings/mask';
+import { isDrawn, type DrawnShape, type Mask, type MaskShape } from '../../core/settings/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
@@ -11,15 +11,14 @@ import type { Layout } from './placement';
 import { useFrameMapping } from './use-frame-mapping';
 
 type Place = [number, number];
-type Drawn = Exclude<MaskShape, { kind: 'matte' }>;
 
 /** A handle: where it stands (pixels of the viewer), and the shape when it is put elsewhere (shares of the frame). */
 interface Handle {
   name: string;
   at: Place;
-  move: (to: Place) => Drawn;
+  move: (to: Place) => DrawnShape;
   /** What a double click takes away, if anything. */
-  remove?: () => Drawn;
+  remove?: () => DrawnShape;
   quiet?: boolean;
 }
 
@@ -45,7 +44,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
   /** A share of the frame's height in screen pixels. */
   const unit = frame.height * layout.zoom;
   const aspect = frame.width / frame.height;
-  const put = (index: number, shape: Drawn): void =>
+  const put = (index: number, shape: DrawnShape): void =>
     change(
       'masks',
       useShot
@@ -82,7 +81,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
       sx={HANDLE_SURFACE}
     >
       {mask.shapes.map((shape, index) => {
-        if (shape.kind === 'matte') return null;
+        if (!isDrawn(shape)) return null;
         const handles = handlesOf(shape, toScreen, unit, aspect);
         return (
           <g key={index}>
@@ -112,7 +111,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
                     const now = useShot.getState().look.masks.find((one) => one.id === mask.id)?.shapes[
                       index
                     ];
-                    if (!now || now.kind === 'matte') return;
+                    if (!now || !isDrawn(now)) return;
                     const own = handlesOf(now, toScreen, unit, aspect).find((one) => one.name === name);
                     const target = own ?? handle;
                     put(index, target.move(toFrame(to)));
@@ -122,7 +121,7 @@ function MaskDrawing({ mask, layout, card }: { mask: Mask; layout: Layout; card:
                         const then = useShot.getState().look.masks.find((one) => one.id === mask.id)?.shapes[
                           index
                         ];
-                        if (!then || then.kind === 'matte') return;
+                        if (!then || !isDrawn(then)) return;
                         const found = handlesOf(then, toScreen, unit, aspect).find(
                           (one) => one.name === corner,
                         );
@@ -161,7 +160,7 @@ function Outline({
   toScreen,
   unit,
 }: {
-  shape: Drawn;
+  shape: DrawnShape;
   toScreen: (place: readonly [number, number]) => Place;
   unit: number;
 }) {
@@ -191,7 +190,7 @@ function Outline({
 }
 
 function handlesOf(
-  shape: Drawn,
+  shape: DrawnShape,
   toScreen: (place: readonly [number, number]) => Place,
   unit: number,
   aspect: number,

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useRef, useState } from 'react';
-import type { MaskShape } from '../../core/settings/mask';
+import { isDrawn, type MaskShape } from '../../core/settings/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
@@ -28,7 +28,7 @@ export function MaskPen({ layout, card }: { layout: Layout; card: PlateCard }) {
   const start = useRef<FramePlace | null>(null);
   const [corners, setCorners] = useState<FramePlace[]>([]);
   const { toFrame, toScreen } = useFrameMapping(layout, card);
-  if (!pen || !shape || shape.kind === 'matte') return null;
+  if (!pen || !shape || !isDrawn(shape)) return null;
 
   const place = (event: React.PointerEvent | React.MouseEvent): FramePlace => {
     const box = surface.current!.getBoundingClientRect();

@@ -3,7 +3,7 @@ import { viewOf, type View } from '../../color/view';
 import { SettingError } from '../../errors';
 import { mapRgb, scalePlane, throughMatrix, type Rgb } from '../../image/rgb';
 import { mapParts, merged, withSeparation, type Light } from '../../light/light';
-import { maskAt } from '../../light/mask';
+import { maskAt, maskKey } from '../../light/mask';
 import { scaledFrame } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import type { GradeStep, Sharpening } from '../../kernels/grade';
@@ -12,7 +12,7 @@ import type { Look } from '../../look/look';
 import { gaussianWeights } from '../../image/gaussian-blur';
 import { moveByDistortion } from '../glass/run';
 import { isDistorted } from '../glass/warp';
-import { maskKey } from '../plate/run';
+
 import { grainNoise, strengthTable } from './grain';
 import { halationLight, halationReach, hasHalation } from './halation';
 import { contrastTables, curveTables, gammaTables, hueTable, liftGainMatrix } from './tone';

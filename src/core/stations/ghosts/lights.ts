@@ -4,10 +4,11 @@ import { smoothStep } from '../../image/smooth-step';
 import type { Light } from '../../light/light';
 import type { Plate } from '../../light/plate';
 import type { StationContext } from '../../light/station';
+import { maskKey } from '../../light/mask';
 import type { Look } from '../../look/look';
 import { hasDepth } from '../../light/depth';
 import { depthReading, distancePlane } from '../focus/run';
-import { maskKey, plateLight } from '../plate/run';
+import { plateLight } from '../plate/run';
 import { listedLight, type LightSettings, type ResolvedLight } from './light-place';
 import { passedByDepth, passedByPicture } from './passing';
 

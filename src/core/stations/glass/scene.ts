@@ -1,14 +1,14 @@
 import { SettingError } from '../../errors';
 import { addPlanes, mapRgb, type Rgb } from '../../image/rgb';
 import { withSeparation, type Light } from '../../light/light';
-import { maskAt } from '../../light/mask';
+import { maskAt, maskKey } from '../../light/mask';
 import { channelPlane, scaledFrame, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import type { Look } from '../../look/look';
 import { LINES, normalIndex } from '../../optics/glass';
 import { spectralNodes } from '../../optics/spectral-weights';
 import { LEAN_STEPS } from '../../kernels/dispersion';
-import { maskKey, preparedPass } from '../plate/run';
+import { preparedPass } from '../plate/run';
 
 type Piece = Look['glass']['scene'];
 

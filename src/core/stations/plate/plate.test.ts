@@ -1,3 +1,4 @@
+import { converter } from 'culori';
 import { ContentCache } from '../../light/cache';
 import { evaluate, type Evaluation } from '../../bench/evaluate';
 import { makePlate, type Plate } from '../../light/plate';
@@ -12,6 +13,7 @@ import { clampFireflies, despike } from './clean';
 import { liftHighlights } from './prepare';
 import { componentsOf } from './sum';
 
+const toHsv = converter('hsv');
 const [WIDTH, HEIGHT] = [24, 16];
 const COUNT = WIDTH * HEIGHT;
 type Fill = (i: number, c: number) => number;
@@ -117,9 +119,9 @@ describe('the sum of the passes', () => {
   });
 
   it('follows roles that were corrected, and says what to do when no pass adds up', async () => {
-    const plate = plateOf({ '': () => 1, sheen: () => 0.25 }, {}, { sheen: 'specular' });
+    const plate = plateOf({ '': () => 1, puddle: () => 0.25 }, {}, { puddle: 'specular' });
     expect((await red(plate, lookOf('plate.source=sum')))[0]).toBe(0.25);
-    const bare = plateOf({ '': () => 1, sheen: () => 0.25 });
+    const bare = plateOf({ '': () => 1, puddle: () => 0.25 });
     await expect(run(bare, lookOf('plate.source=sum'))).rejects.toThrow(SettingError);
     await expect(run(bare, lookOf('plate.source=sum'))).rejects.toThrow(/no passes that add up/);
   });
@@ -348,6 +350,83 @@ describe('masks', () => {
     const half = await coverage(matte('ids.id', 7), plate, 0.5);
     expect(half.reduce((sum, value) => sum + value, 0)).toBeCloseTo(12, 5);
     await expect(coverage(matte('matte.gone', null), plate)).rejects.toThrow(/no channel matte\.gone/);
+  });
+
+  const byValue = (change: object): Mask['shapes'][number] =>
+    ({
+      kind: 'value',
+      of: 'luminance',
+      pass: 'beauty',
+      from: 1,
+      to: null,
+      soft: 0,
+      combine: 'add',
+      invert: false,
+      ...change,
+    }) as Mask['shapes'][number];
+  /** What a mask lets through of grey light that doubles from pixel to pixel of a row, from 2^-12 on. */
+  const rising = (): Plate => plateOf({ '': (i) => 2 ** ((i % WIDTH) - 12) });
+  const shares = async (shapes: Mask['shapes'], plate = rising(), more: string[] = []): Promise<number[]> => {
+    const look = more.reduce(assignSetting, withMask(shapes));
+    const { total, base } = (await run(plate, look)).light;
+    expect(total).toBe(base);
+    const before = (await run(plate, defaultLook())).light.total[0];
+    return [...total[0].subarray(0, WIDTH)].map((value, i) => value / before[i]! - 1);
+  };
+
+  it('by luminance cover what lies between their ends and fade beyond them, in stops', async () => {
+    const cover = await shares([byValue({ from: 2 ** -2, to: 2 ** 3, soft: 2 })]);
+    cover.forEach((share, x) => {
+      const stop = x - 12;
+      if (stop >= -2 && stop <= 3) expect(share).toBeCloseTo(1, 5);
+      // Half way of the fade.
+      else if (stop === -3 || stop === 4) expect(share).toBeCloseTo(0.5, 5);
+      else expect(share).toBeCloseTo(0, 5);
+    });
+    const open = await shares([byValue({ from: 1 })]);
+    expect(open.map(Math.round)).toEqual(Array.from({ length: WIDTH }, (_, x) => (x >= 12 ? 1 : 0)));
+    const both = await shares([byValue({ from: 1 }), byValue({ from: 64, combine: 'subtract' })]);
+    expect(both.map(Math.round)).toEqual(open.map((share, x) => (x >= 18 ? 0 : Math.round(share))));
+  });
+
+  it('by one channel or hue go by those alone, of the pass that they name', async () => {
+    const wheel = plateOf({
+      '': (i, c) => 0.25 + 0.2 * Math.cos(((i % WIDTH) / WIDTH - c / 3) * 2 * Math.PI),
+      emission: (i, c) => (c === 1 ? 4 : i % WIDTH),
+    });
+    const greens = await shares([byValue({ of: 'hue', from: 90, to: 150, soft: 0 })], wheel);
+    const { base } = (await run(wheel, defaultLook())).light;
+    // Source: hue by the hexagon (Smith 1978), as culori, a general-purpose library, has it.
+    greens.forEach((share, i) => {
+      const hue = toHsv({ mode: 'rgb', r: base[0][i]!, g: base[1][i]!, b: base[2][i]! }).h!;
+      expect(share).toBeCloseTo(hue >= 90 && hue <= 150 ? 1 : 0, 5);
+    });
+    const reds = await shares([byValue({ of: 'hue', from: 330, to: 30, soft: 0 })], wheel);
+    expect(reds[0]).toBeCloseTo(1, 5);
+    expect(reds[WIDTH / 2]).toBeCloseTo(0, 5);
+    const grey = await shares([byValue({ of: 'hue', from: 0, to: 359, soft: 180 })]);
+    expect(Math.max(...grey)).toBeCloseTo(0, 5);
+    const lit = await shares([byValue({ of: 'red', pass: 'emission', from: 10 })], wheel);
+    expect(lit.map(Math.round)).toEqual(Array.from({ length: WIDTH }, (_, x) => (x >= 10 ? 1 : 0)));
+    await expect(shares([byValue({ pass: 'gone' })], wheel)).rejects.toThrow(/no pass gone/);
+  });
+
+  it('by depth go by distances as they are read, whatever they are told anew', async () => {
+    const { picture } = plateOf({ '': () => 1 });
+    const z = Float32Array.from({ length: COUNT }, (_, i) => 1 + (i % WIDTH));
+    addChannel(picture, 'Z', 'float', z);
+    const plate = makePlate('p', 'test.exr', picture);
+    const cache = new ContentCache(1e8);
+    const covered = async (...more: string[]): Promise<number> => {
+      const look = more.reduce(assignSetting, withMask([byValue({ of: 'depth', from: 5, to: 10 })]));
+      const context = { plate, cache, kernels: kernelsOn(serialRunner) };
+      const { light } = await evaluate(look, context, { scale: 1, behind: 'plate' });
+      return light.total[0].filter((value) => value > 1.5).length / HEIGHT;
+    };
+    expect(await covered()).toBe(6);
+    // The same numbers as feet: 16.4 to 32.8 of them are 5 to 10 m.
+    expect(await covered('focus.depth.unit=ft')).toBe(8);
+    await expect(shares([byValue({ of: 'depth' })])).rejects.toThrow(/no depth/);
   });
 
   it('hold the feed of the veil', async () => {

@@ -1,6 +1,6 @@
 import type { Light } from '../../light/light';
 import { mapRgb, type Rgb } from '../../image/rgb';
-import { maskAt } from '../../light/mask';
+import { maskAt, maskKey } from '../../light/mask';
 import { cutPlane } from '../../light/region';
 import { lightPass, passLight, scaledSize, type Plate } from '../../light/plate';
 import type { StationContext } from '../../light/station';
@@ -75,11 +75,6 @@ async function prepared(context: PlateContext, look: Look, light: Light, key: st
     },
     lightByteLength,
   );
-}
-
-/** What of the look a mask's coverage depends on. */
-export function maskKey(look: Look, id: string): string {
-  return id === '' ? '' : JSON.stringify(look.masks.find((mask) => mask.id === id) ?? id);
 }
 
 const lightByteLength = (light: Light): number => light.width * light.height * 4 * (light.alpha ? 4 : 3);

@@ -1,9 +1,9 @@
 import type { Light } from '../../light/light';
-import { maskAt } from '../../light/mask';
+import { maskAt, maskKey } from '../../light/mask';
 import type { StationContext } from '../../light/station';
 import { BEAUTY } from '../../image/passes';
 import type { Look } from '../../look/look';
-import { maskKey, preparedPass } from '../plate/run';
+import { preparedPass } from '../plate/run';
 import { selectFeed, type FedLight } from './feed';
 import type { VeilPart } from './parts';
 

@@ -9,19 +9,21 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
 import { useState } from 'react';
-import type { Mask, MaskShape, ShapeKind } from '../../../core/settings/mask';
+import { isDrawn, type Mask, type MaskShape, type ShapeKind } from '../../../core/settings/mask';
 import { withoutMask } from '../../../core/look/look';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { useMattes } from '../../session';
 import { SELECT_SX } from '../../controls';
 import { Pill, TextField } from '../../common';
+import { ValueChoice } from './ValueChoice';
 
 const KINDS: readonly { kind: ShapeKind; label: string }[] = [
   { kind: 'ellipse', label: 'Ellipse' },
   { kind: 'polygon', label: 'Polygon' },
   { kind: 'gradient', label: 'Gradient' },
   { kind: 'matte', label: 'Matte pass' },
+  { kind: 'value', label: 'By value' },
 ];
 
 function newShape(kind: ShapeKind, mattes: readonly string[]): MaskShape {
@@ -42,6 +44,8 @@ function newShape(kind: ShapeKind, mattes: readonly string[]): MaskShape {
       return { kind, from: [0.5, 0.3], to: [0.5, 0.7], ...common };
     case 'matte':
       return { kind, channel: mattes[0] ?? 'matte', id: null, ...common };
+    case 'value':
+      return { kind, of: 'luminance', pass: 'beauty', from: 1, to: null, soft: 1, ...common };
   }
 }
 
@@ -140,7 +144,7 @@ function MaskItem({ mask, open }: { mask: Mask; open: boolean }) {
           <AddShape
             onAdd={(shape) => {
               put({ ...mask, shapes: [...mask.shapes, shape] });
-              if (shape.kind !== 'matte') set({ pen: { mask: mask.id, shape: mask.shapes.length } });
+              if (isDrawn(shape)) set({ pen: { mask: mask.id, shape: mask.shapes.length } });
             }}
           />
         </Box>
@@ -223,6 +227,7 @@ function ShapeItem({ shape, label, first, onChange, onRemove }: ShapeItemProps) 
         </IconButton>
       </Box>
       {shape.kind === 'matte' && <MatteChoice shape={shape} label={label} onChange={onChange} />}
+      {shape.kind === 'value' && <ValueChoice shape={shape} label={label} onChange={onChange} />}
       {numbers && (
         <TextField
           label={`${label}: ${numbers.names}`}
@@ -338,6 +343,7 @@ function numbersOf(shape: MaskShape): Numbers | undefined {
       };
     }
     case 'matte':
+    case 'value':
       return undefined;
   }
 }

@@ -342,5 +342,12 @@ describe('masks', () => {
     expect(masks()[0]!.shapes[3]).toMatchObject({ id: null });
     fireEvent.click(screen.getByRole('button', { name: 'Remove Mask 1, shape 4' }));
     expect(masks()[0]!.shapes).toHaveLength(3);
+    fireEvent.click(screen.getByRole('button', { name: 'Add a shape' }));
+    fireEvent.click(screen.getByRole('menuitem', { name: 'By value' }));
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Mask 1, shape 4 goes by' }));
+    fireEvent.click(screen.getByRole('option', { name: 'Depth' }));
+    type(/shape 4: from, to/, '2.5 open 1');
+    type(/shape 4: from, to/, '2.5 near 1');
+    expect(masks()[0]!.shapes[3]).toMatchObject({ kind: 'value', of: 'depth', from: 2.5, to: null, soft: 1 });
   });
 });
