@@ -8,6 +8,7 @@ import type { SampleType } from '../core/image/picture';
 import type { Camera } from '../core/optics/camera';
 import type { Look, StationId } from '../core/look/look';
 import type { QueryInput, QueryName } from '../core/stations/queries';
+import type { PrintAlpha } from '../core/print/alpha';
 import type { PrintFormat, PrintPrimaries } from '../core/print/print';
 
 /** What a person may look at. */
@@ -140,6 +141,10 @@ export interface PrintRequest {
   primaries?: PrintPrimaries;
   /** The light as it is before Film instead of the final. */
   beforeFilm?: boolean;
+  /** Of flat files. */
+  alpha?: PrintAlpha;
+  /** Pixels that the frame is across, if not its own. */
+  width?: number;
   region?: Rectangle;
 }
 

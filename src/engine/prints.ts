@@ -2,7 +2,7 @@ import { evaluate } from '../core/bench/evaluate';
 import { CancelledError } from '../core/errors';
 import { subProgress, type RunOptions } from '../core/kernels/runtime/parallel';
 import { cutRegion } from '../core/light/region';
-import { print, type Printed } from '../core/print/print';
+import { lookForPrint, print, type Printed } from '../core/print/print';
 import { plateUnderLook } from '../core/stations/plate/primaries';
 import { filmView } from '../core/stations/film/run';
 import type { EngineContext } from './context';
@@ -19,7 +19,8 @@ export class Prints {
 
   async print(request: PrintRequest, options: RunOptions): Promise<Printed> {
     const plate = this.engine.plate(request.plate);
-    const { look, format, region, primaries, beforeFilm } = request;
+    const { format, region, primaries, beforeFilm, alpha, width } = request;
+    const look = lookForPrint(request.look);
     const separate = format.kind === 'exr' && format.separations;
     const context = {
       ...this.engine.forStations(plate, subProgress(options, 0, 0.5)),
@@ -35,6 +36,8 @@ export class Prints {
       light: region ? cutRegion(light, region) : light,
       view: filmView(look, this.engine),
       format,
+      alpha,
+      width,
       region,
       progress: subProgress(options, 0.5, 1).progress,
       runner: this.engine.kernels.parallel,

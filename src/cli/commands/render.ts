@@ -17,7 +17,8 @@ import { SettingError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
-import { print, type PrintFormat, type PrintPrimaries } from '../../core/print/print';
+import type { PrintAlpha } from '../../core/print/alpha';
+import { lookForPrint, print, type PrintFormat, type PrintPrimaries } from '../../core/print/print';
 import type { Look } from '../../core/look/look';
 import { placeSpaceLights } from '../../core/look/space-lights';
 import { readLights } from '../../core/formats/lights/read';
@@ -29,6 +30,9 @@ import { plateUnderLook } from '../../core/stations/plate/primaries';
 import { filmView } from '../../core/stations/film/run';
 import { withThreads } from '../threads';
 
+/** Wider files are not written. */
+const MOST_WIDTH = 65536;
+
 export interface RenderOptions {
   look?: string;
   set: string[];
@@ -39,6 +43,8 @@ export interface RenderOptions {
   separations?: boolean;
   primaries?: PrintPrimaries;
   beforeFilm?: boolean;
+  alpha?: PrintAlpha;
+  width?: number;
   scale: number;
   region?: Rectangle;
   workers?: number;
@@ -52,7 +58,7 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
   const format = formatOf(options);
   const { look: lookFile, set, lens } = options;
   const source = openSource({ files, look: lookFile, set, lens, runner });
-  const look = await withLights(source.look, options);
+  const look = lookForPrint(await withLights(source.look, options));
   const plate = { ...(await source.openPlate()), frameNumber: options.frame };
   const backdrop = await source.openBackdrop();
   const images = await source.openImages();
@@ -82,6 +88,8 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
       primaries: options.primaries,
       light: region ? cutRegion(light, region) : light,
       format,
+      alpha: options.alpha,
+      width: options.width,
       region,
       runner,
     });
@@ -170,6 +178,15 @@ export function addRender(program: Command): void {
         .default('rec709'),
     )
     .option('--before-film', 'write the light as it is before Film')
+    .addOption(
+      new Option(
+        '--alpha <which>',
+        'alpha of PNG and TIFF; OpenEXR has associated alpha if the plate has any',
+      )
+        .choices(['none', 'associated', 'unassociated'])
+        .default('none'),
+    )
+    .option('--width <N>', 'pixels that the written frame is across', integer(1, MOST_WIDTH))
     .option('--scale <share>', 'compute at a share of the full size', share, 1)
     .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
     .option('--workers <N>', 'threads to use; one a core by default', integer(1, 256))

@@ -1,5 +1,8 @@
 import { filmView } from '../stations/film/run';
 import { PNG } from 'pngjs';
+import sharp from 'sharp';
+import { fromArrayBuffer } from 'geotiff';
+import { viewOf } from '../color/view';
 import { ContentCache } from '../light/cache';
 import { evaluate } from '../bench/evaluate';
 import { makePlate, type Plate } from '../light/plate';
@@ -14,7 +17,8 @@ import { kernelsOn } from '../kernels';
 import { serialRunner } from '../jobs';
 import { assignSetting, defaultLook } from '../look/look';
 import { fileName } from './file-name';
-import { print, type PrintFormat, type Printed } from './print';
+import type { PrintAlpha } from './alpha';
+import { lookForPrint, print, type PrintFormat, type Printed, type PrintJob } from './print';
 
 const [WIDTH, HEIGHT] = [24, 16];
 
@@ -184,5 +188,127 @@ describe('file names', () => {
     ['...', 'print.exr'],
   ])('%s becomes %s', (pattern, name) => {
     expect(fileName(pattern, parts, 'exr')).toBe(name);
+  });
+});
+
+describe('alpha of flat files', () => {
+  const png = { kind: 'png', bits: 16 } as const;
+  const tiff = (samples: '16' | 'float') => ({ kind: 'tiff', samples }) as const;
+  /** A plate with soft alpha and light beyond it: a glow over nothing at 200. */
+  const plate = plateOf('float', true);
+  const withAlpha = async (format: PrintFormat, alpha: PrintAlpha, change: Partial<PrintJob> = {}) => {
+    const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) };
+    const { light } = await evaluate(defaultLook(), context, { scale: 1 });
+    return print({ plate, view: viewOf('srgb'), light, format, alpha, ...change });
+  };
+  const inside = cutRegion(
+    {
+      width: WIDTH,
+      height: HEIGHT,
+      scale: 1,
+      key: '',
+      separations: [],
+      alpha: channelFloats(plate.picture.channels.get('A')!),
+      base: plate.beauty.channels.slice(0, 3).map(({ channel }) => channelFloats(channel)) as never,
+      total: ['R', 'G', 'B'].map((name) => channelFloats(plate.picture.channels.get(name)!)) as never,
+    },
+    { x: 2, y: 2, width: WIDTH - 4, height: HEIGHT - 4 },
+  );
+
+  // Source: PNG specification (W3C 2003), 6.2: alpha is not associated; over black, colour times alpha is seen. Read by sharp,
+  // a general-purpose library.
+  it('over black give the picture without alpha, which is nowhere less than that of the plate', async () => {
+    const [plain, soft] = [
+      await sharp((await withAlpha(png, 'none')).bytes)
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer(),
+      await sharp((await withAlpha(png, 'unassociated')).bytes)
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer(),
+    ].map((buffer) => new Uint16Array(buffer.buffer, buffer.byteOffset, buffer.length / 2));
+    expect(soft!.length / 4).toBe(plain!.length / 3);
+    for (let i = 0; i < soft!.length / 4; i++) {
+      const cover = soft![4 * i + 3]! / 65535;
+      expect(cover).toBeGreaterThanOrEqual(inside.alpha![i]! - 1e-4);
+      for (let c = 0; c < 3; c++)
+        expect(Math.abs(soft![4 * i + c]! * cover - plain![3 * i + c]!)).toBeLessThan(1.5);
+    }
+  });
+
+  it.each(['associated', 'unassociated'] as const)(
+    'in a TIFF of floats are %s, as it says, and the light is whole',
+    async (alpha) => {
+      const { bytes } = await withAlpha(tiff('float'), alpha);
+      const image = await (await fromArrayBuffer(bytes.buffer)).getImage();
+      // Source: TIFF 6.0, section 18: ExtraSamples 1 is associated alpha, 2 is not. Read by geotiff, a general-purpose library.
+      const extra = [image.fileDirectory.getValue('ExtraSamples') as number | ArrayLike<number>].flatMap(
+        (one) => (typeof one === 'number' ? one : [...Array.from(one)]),
+      );
+      expect(extra).toEqual([alpha === 'associated' ? 1 : 2]);
+      const values = (await image.readRasters({ interleave: true })) as unknown as Float32Array;
+      for (let i = 0; i < inside.alpha!.length; i++) {
+        const cover = values[4 * i + 3]!;
+        expect(Math.abs(cover - inside.alpha![i]!)).toBeLessThanOrEqual(1 / 1024);
+        for (let c = 0; c < 3; c++) {
+          const light = inside.total[c]![i]!;
+          const value = values[4 * i + c]! * (alpha === 'associated' ? 1 : cover);
+          expect(Math.abs(value - light)).toBeLessThanOrEqual(1e-6 * light);
+        }
+      }
+    },
+  );
+
+  it('are refused where the format has none', async () => {
+    await expect(withAlpha(png, 'associated')).rejects.toThrow(/PNG holds unassociated alpha alone/);
+    await expect(withAlpha({ kind: 'hdr' }, 'unassociated')).rejects.toThrow(/hold no alpha/);
+  });
+
+  it('go with a background only if that is printed', () => {
+    const look = assignSetting(
+      assignSetting(defaultLook(), 'plate.background=#336699'),
+      'plate.backgroundPrinted=false',
+    );
+    expect(lookForPrint(look).plate.background).toBe('none');
+    expect(lookForPrint(assignSetting(look, 'plate.backgroundPrinted=true')).plate.background).toBe(
+      '#336699',
+    );
+  });
+});
+
+describe('a print of another size', () => {
+  const sized = async (format: PrintFormat, width: number): Promise<Printed> => {
+    const plate = plateOf('float', true);
+    const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) };
+    const { light } = await evaluate(
+      assignSetting(defaultLook(), 'veil.bloom.amount=0.1'),
+      { ...context, separate: true },
+      { scale: 1 },
+    );
+    return print({ plate, view: viewOf('srgb'), light, format, width });
+  };
+
+  it('keeps the mean of light and never goes below zero beside a lamp; its parts still sum', async () => {
+    const picture = await readExr((await sized(exr('float', true), 10)).bytes);
+    expect([picture.width, picture.height]).toEqual([12, 8]);
+    const plane = (name: string): Float32Array => channelFloats(picture.channels.get(name)!);
+    expect(Math.min(...plane('R'))).toBeGreaterThanOrEqual(0);
+    plane('R').forEach((value, i) => {
+      const sum = plane('plate.R')[i]! + plane('veil.bloom.R')[i]!;
+      expect(Math.abs(sum - value)).toBeLessThan(1e-5 * (1 + value));
+    });
+    const full = await readExr((await sized(exr('float'), 20)).bytes);
+    const mean = (all: Float32Array): number => all.reduce((sum, value) => sum + value, 0) / all.length;
+    // The tent weighs pixels at the edge a little more than those within.
+    expect(mean(plane('R')) / mean(channelFloats(full.channels.get('R')!))).toBeCloseTo(1, 1);
+  });
+
+  it('has the frame’s shape, and says when it is enlarged', async () => {
+    const small = await sized({ kind: 'png', bits: 8 }, 7);
+    const { width, height } = PNG.sync.read(Buffer.from(small.bytes));
+    expect([width, height]).toEqual([7, 4]);
+    expect(small.warnings).toEqual([]);
+    expect((await sized({ kind: 'png', bits: 8 }, 30)).warnings[0]).toMatch(/enlarged 1\.50 times/);
   });
 });

@@ -1,5 +1,6 @@
 import type { Light } from '../light/light';
-import { throughMatrix, type Rgb } from '../image/rgb';
+import { resampleTent } from '../image/resample';
+import { mapRgb, throughMatrix, type Rgb } from '../image/rgb';
 import { chromaticitiesAttribute } from '../image/chromaticities';
 import {
   ACES_AP1,
@@ -17,7 +18,11 @@ import { pixelAspectAttribute, toStoredPixels } from '../image/pixel-aspect';
 import { addChannel, emptyPicture, type Picture } from '../image/picture';
 import { cutRegion } from '../light/region';
 import type { View } from '../color/view';
-import { encodeFlat, type FlatFormat } from './encode';
+import { SettingError } from '../errors';
+import { setSetting, type Look } from '../look/look';
+import { NO_COLOUR } from '../settings/setting';
+import type { PrintAlpha } from './alpha';
+import { encodeFlat, type FlatAlpha, type FlatFormat } from './encode';
 
 /** How a final is written. */
 export type PrintFormat =
@@ -41,6 +46,10 @@ export interface PrintJob {
   format: PrintFormat;
   /** Of scene-linear files; those of the bench by default. */
   primaries?: PrintPrimaries | undefined;
+  /** What a flat file says of where the picture is; OpenEXR has associated alpha if the plate has any. */
+  alpha?: PrintAlpha | undefined;
+  /** How many pixels the file's frame is across, if not as many as the light's. */
+  width?: number | undefined;
   /** Where the light was cut out of the full-size picture, if it was. */
   region?: Rectangle | undefined;
   progress?: ((done: number) => void) | undefined;
@@ -62,21 +71,80 @@ export interface Printed {
 export async function print(job: PrintJob): Promise<Printed> {
   const { format, view } = job;
   if (format.kind !== 'exr') {
-    const { total, width, height } = job.region ? job.light : withoutOverscan(job.light, job.plate);
+    const light = resized(job.region ? job.light : withoutOverscan(job.light, job.plate), job.width);
+    const { total, width, height } = light;
     const matrix = isSceneLinear(format) ? fromRec709(printPrimaries(job)) : undefined;
     const rgb = matrix ? throughMatrix(total, matrix) : total;
-    return { bytes: encodeFlat(rgb, width, height, format, view), warnings: primariesNotes(job, matrix) };
+    const alpha = flatAlpha(job, light);
+    return {
+      bytes: encodeFlat(rgb, width, height, format, view, alpha),
+      warnings: [...sizeNotes(job), ...alphaNotes(job), ...primariesNotes(job, matrix)],
+    };
   }
-  const { picture, clipped } = finalPicture(job, format);
-  const warnings = clipped
-    ? [
-        `${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`,
-      ]
-    : [];
+  const { width } = job;
+  const frame = job.region ? job.light.width : job.plate.frame.width * job.light.scale;
+  const across = width && Math.max(1, Math.round((job.light.width * width) / frame));
+  const { picture, clipped } = finalPicture({ ...job, light: resized(job.light, across) }, format);
+  const warnings = sizeNotes(job);
+  if (clipped)
+    warnings.push(
+      `${clipped} samples were brighter than a half float can hold and were set to ${HALF_MAX}; print as float to keep them`,
+    );
   if (job.plate.stored && job.region)
     warnings.push('a region is printed with square pixels; the whole picture has those of its file');
   const { progress, runner } = job;
   return { bytes: await writeExr(picture, { progress, runner }), warnings };
+}
+
+/** The light brought to so many pixels across. */
+function resized(light: Light, across: number | undefined): Light {
+  if (across === undefined || across === light.width) return light;
+  const down = Math.max(1, Math.round((light.height * across) / light.width));
+  const bring = (plane: Float32Array): Float32Array =>
+    resampleTent(plane, light.width, light.height, across, down);
+  return {
+    ...light,
+    width: across,
+    height: down,
+    scale: (light.scale * across) / light.width,
+    base: mapRgb(light.base, bring),
+    separations: light.separations.map(({ name, rgb }) => ({ name, rgb: mapRgb(rgb, bring) })),
+    total: mapRgb(light.total, bring),
+    alpha: light.alpha && bring(light.alpha),
+  };
+}
+
+function sizeNotes({ width, light, plate, region }: PrintJob): string[] {
+  const frame = region ? light.width : plate.frame.width * light.scale;
+  return width !== undefined && width > Math.round(frame)
+    ? [`enlarged ${(width / frame).toFixed(2)} times: no detail is gained`]
+    : [];
+}
+
+/** The alpha that a flat file is to have; a plate without any covers its frame. */
+function flatAlpha({ format, alpha = 'none' }: PrintJob, light: Light): FlatAlpha | undefined {
+  if (alpha === 'none') return undefined;
+  if (format.kind !== 'png' && format.kind !== 'tiff')
+    throw new SettingError(`files of kind ${format.kind.toUpperCase()} hold no alpha`, {
+      where: 'alpha',
+      todo: 'Print PNG, TIFF or OpenEXR',
+    });
+  if (format.kind === 'png' && alpha === 'associated')
+    throw new SettingError('PNG holds unassociated alpha alone', {
+      where: 'alpha',
+      todo: 'Take unassociated alpha, or print TIFF or OpenEXR',
+    });
+  const plane = light.alpha ?? new Float32Array(light.width * light.height).fill(1);
+  return { plane, isAssociated: alpha === 'associated' };
+}
+
+function alphaNotes({ alpha = 'none', light }: PrintJob): string[] {
+  return alpha !== 'none' && !light.alpha ? ['the plate has no alpha: it covers the whole frame'] : [];
+}
+
+/** What a look does to a print: a background that is for looking only is left out. */
+export function lookForPrint(look: Look): Look {
+  return look.plate.backgroundPrinted ? look : setSetting(look, 'plate.background', NO_COLOUR);
 }
 
 const isSceneLinear = (format: FlatFormat): boolean =>

@@ -12,6 +12,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
+import type { PrintAlpha } from '../../core/print/alpha';
 import type { PrintFormat, PrintPrimaries } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
@@ -70,6 +71,27 @@ const PRIMARIES: readonly { value: PrintPrimaries; label: string }[] = [
   { value: 'plate', label: "The plate's own" },
 ];
 
+const ALPHAS: readonly { value: PrintAlpha; label: string }[] = [
+  { value: 'none', label: 'None' },
+  { value: 'unassociated', label: 'Unassociated' },
+  { value: 'associated', label: 'Associated' },
+];
+
+/** The kinds of alpha that a kind of file can have. */
+function alphasOf({ format }: Kind): typeof ALPHAS {
+  if (format.kind === 'tiff') return ALPHAS;
+  return format.kind === 'png' ? ALPHAS.filter(({ value }) => value !== 'associated') : [];
+}
+
+/** Wider files are not written. */
+const MOST_WIDTH = 65536;
+
+/** A typed number of pixels across; empty is the picture's own, and undefined what is none. */
+function readWidth(text: string, own: number): number | undefined {
+  const value = text.trim() === '' ? own : Number(text);
+  return Number.isInteger(value) && value >= 1 && value <= MOST_WIDTH ? value : undefined;
+}
+
 function formatOf({ format }: Kind, separations: boolean): PrintFormat {
   return format.kind === 'exr' ? { ...format, separations } : format;
 }
@@ -91,6 +113,8 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const [separations, setSeparations] = useState(false);
   const [primaries, setPrimaries] = useState<PrintPrimaries>('rec709');
   const [beforeFilm, setBeforeFilm] = useState(false);
+  const [alpha, setAlpha] = useState<PrintAlpha>('none');
+  const [widthText, setWidthText] = useState('');
   const [pattern, setPattern] = useState('{shot}_{plate}');
   const [stage, setStage] = useState<Stage>({ at: 'choosing' });
   const printing = stage.at === 'printing';
@@ -98,9 +122,19 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const wanted = useRef(0);
   if (!card) return null;
   const exr = kind.format.kind === 'exr';
+  const alphas = alphasOf(kind);
+  const usedAlpha = alphas.some(({ value }) => value === alpha) ? alpha : 'none';
+  const width = readWidth(widthText, card.frame.width);
+  const height = width && Math.max(1, Math.round((card.frame.height * width) / card.frame.width));
   const name = fileName(
     pattern,
-    { shot, plate: plateName, width: card.width, height: card.height, date: new Date() },
+    {
+      shot,
+      plate: plateName,
+      width: width ?? card.frame.width,
+      height: height ?? card.frame.height,
+      date: new Date(),
+    },
     kind.ending,
   );
 
@@ -119,6 +153,8 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
           format: formatOf(kind, separations),
           primaries,
           beforeFilm,
+          alpha: usedAlpha,
+          width: width === card.frame.width ? undefined : width,
         }),
       );
       if (own !== wanted.current) return;
@@ -191,6 +227,40 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
             ))}
           </TextField>
         )}
+        {alphas.length > 0 && (
+          <TextField
+            select
+            size="small"
+            label="Alpha"
+            value={usedAlpha}
+            disabled={printing}
+            onChange={(event) => setAlpha(event.target.value as PrintAlpha)}
+            sx={{ maxWidth: 220 }}
+          >
+            {alphas.map(({ value, label }) => (
+              <MenuItem key={value} value={value} dense>
+                {label}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        <TextField
+          size="small"
+          label="Width in pixels"
+          value={widthText}
+          placeholder={String(card.frame.width)}
+          disabled={printing}
+          error={width === undefined}
+          onChange={(event) => setWidthText(event.target.value)}
+          helperText={
+            width === undefined
+              ? `a whole number from 1 to ${MOST_WIDTH} is wanted`
+              : width > card.frame.width
+                ? `${width} x ${height}: larger than the picture, no detail is gained`
+                : `${width} x ${height}`
+          }
+          sx={{ maxWidth: 320 }}
+        />
         <TextField
           size="small"
           label="File name"
@@ -200,7 +270,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
           helperText={`${name}   (words: ${NAME_WORDS.join(' ')})`}
         />
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
-          {card.width} x {card.height} pixels, full size, all stations that are switched on.
+          Computed at full size ({card.width} x {card.height} pixels), with all stations that are switched on.
         </Box>
         {printing && <LinearProgress variant="determinate" value={stage.done * 100} aria-label="Printing" />}
         <Box
@@ -221,7 +291,7 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
         <Button color="inherit" onClick={close}>
           {printing ? 'Cancel' : 'Close'}
         </Button>
-        <Button variant="contained" disabled={printing} onClick={() => void print()}>
+        <Button variant="contained" disabled={printing || width === undefined} onClick={() => void print()}>
           Print file
         </Button>
       </DialogActions>

@@ -6,7 +6,10 @@ import { FLOAT, RGB, UNSIGNED } from './tags';
 export interface TiffRaster {
   width: number;
   height: number;
-  channels: 3;
+  /** Three, or four with alpha. */
+  channels: 3 | 4;
+  /** What the fourth is, if there is one: associated alpha or not. */
+  isAssociated?: boolean;
   data: Uint8Array | Uint16Array | Float32Array;
   /** Whether a `Uint16Array` holds halves. */
   half?: boolean;
@@ -70,11 +73,12 @@ function packStrips({ width, height, channels, data }: TiffRaster): { strips: Ui
 
 /** The fields of the directory, by tag; where strips begin is still to come. */
 function describe(
-  { width, height, channels, data, half }: TiffRaster,
+  { width, height, channels, isAssociated, data, half }: TiffRaster,
   strips: readonly Uint8Array[],
   rows: number,
 ): Field[] {
   const isFloat = data instanceof Float32Array || half === true;
+  const extraSamples: Field = { tag: 338, type: SHORT, values: [isAssociated ? 1 : 2] };
   const each = (value: number): number[] => Array<number>(channels).fill(value);
   return [
     { tag: 256, type: LONG, values: [width] },
@@ -91,6 +95,7 @@ function describe(
     { tag: 283, type: RATIONAL, values: [72, 1] },
     { tag: 284, type: SHORT, values: [1] },
     { tag: 296, type: SHORT, values: [2] },
+    ...(channels === 4 ? [extraSamples] : []),
     { tag: 339, type: SHORT, values: each(isFloat ? FLOAT : UNSIGNED) },
   ];
 }

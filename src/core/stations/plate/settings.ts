@@ -136,6 +136,11 @@ export const plateSettings = section('Plate', {
     backdrop: true,
     default: 'none',
   }),
+  backgroundPrinted: toggle({
+    label: 'Background printed',
+    help: 'Off: the background is for looking only, and a print has the alpha of the render alone',
+    default: true,
+  }),
   exposure: exposure('Brightens or darkens the render before the lens; what feeds the veil changes with it'),
   contrast: number({
     label: 'Contrast',
