@@ -11,6 +11,7 @@ import { cameraOfFile } from '../core/optics/file-camera';
 import type { EngineContext } from './context';
 import type { Outcome, PlateInfo, SourceFile } from './messages';
 import { settle } from './outcome';
+import { arrivalAdvice } from '../core/light/arrival-advice';
 import { greyThumbnail, lutThumbnail, passThumbnail } from './subjects';
 import { isCube, readCube } from '../core/formats/cube';
 
@@ -122,7 +123,7 @@ function plateInfo(plate: Plate): PlateInfo {
     nan: Math.round(nan * share),
     infinite: Math.round(infinite * share),
     bytes: pictureBytes(picture),
-    warnings: picture.warnings,
+    warnings: [...picture.warnings, ...arrivalAdvice(plate)],
     thumbnail: passThumbnail(plate, plate.beauty, THUMBNAIL_WIDTH),
     frame: plate.frame,
     camera: cameraOfFile(picture.attributes),

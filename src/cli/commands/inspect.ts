@@ -1,3 +1,4 @@
+import { arrivalAdvice } from '../../core/light/arrival-advice';
 import type { Command } from 'commander';
 import { plateFiles, withPlate } from '../options';
 import { createHash } from 'node:crypto';
@@ -100,7 +101,7 @@ function describe(paths: readonly string[], picture: Picture, hash: boolean) {
     attributes: Object.fromEntries([...picture.attributes].map(([name, { type }]) => [name, type])),
     warnings: [
       ...(plate?.picture ?? picture).warnings,
-      ...(plate ? [] : ['no pass of it holds colour, so it cannot be a plate']),
+      ...(plate ? arrivalAdvice(plate) : ['no pass of it holds colour, so it cannot be a plate']),
     ],
   };
 }
