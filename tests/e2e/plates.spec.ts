@@ -5,7 +5,7 @@ import { writeHdr } from '../../src/core/formats/hdr/write';
 import { writePfm } from '../../src/core/formats/pfm';
 import { writeTiff } from '../../src/core/formats/tiff/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
-import { canvasColour, openApplication, settled, type } from './helpers';
+import { canvasColour, chooseKind, downloaded, openApplication, settled, type } from './helpers';
 
 interface Upload {
   name: string;
@@ -324,4 +324,61 @@ test('a full browser is told, and nothing is lost', async ({ page }) => {
   const wait = page.waitForEvent('download');
   await page.getByRole('menuitem', { name: 'Save the shot to a file' }).click();
   expect((await wait).suggestedFilename()).toBe('Quay_at_night.bokelux');
+});
+
+test('a mask goes by depth; what is in doubt and what was clipped is said; a print has alpha and a size', async ({
+  page,
+}) => {
+  await openApplication(page);
+  const column = (i: number): number => i % WIDTH;
+  const cut = await exr('cut.exr', {
+    ...same((i) => (i < 4 * WIDTH ? 1 : 0.2)),
+    A: (i) => (column(i) < 32 ? 1 : 0.5),
+    Z: (i) => (column(i) < 32 ? 3 : 12),
+    ...Object.fromEntries(
+      ['diffuse', 'diffuse_direct'].flatMap((layer) =>
+        ['R', 'G', 'B'].map((c) => [`${layer}.${c}`, () => 0.1]),
+      ),
+    ),
+  });
+  await bring(page, cut);
+  await expect(page.getByRole('button', { name: 'Plate cut.exr' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByText(/light is cut off at 1 .* render it unclamped/).first()).toBeVisible();
+  await page.keyboard.press('1');
+  await settled(page);
+  await expect(page.getByText('Not in the sum: it is a part of diffuse')).toBeVisible();
+
+  await page.getByRole('button', { name: 'Masks' }).click();
+  await page.getByRole('button', { name: 'New mask' }).click();
+  await page.getByRole('button', { name: 'Remove Mask 1, shape 1' }).click();
+  await page.getByRole('button', { name: 'Add a shape' }).click();
+  await page.getByRole('menuitem', { name: 'By value' }).click();
+  await page.getByRole('combobox', { name: 'Mask 1, shape 1 goes by' }).click();
+  await page.getByRole('option', { name: 'Depth' }).click();
+  const range = page.getByRole('textbox', { name: /shape 1: from, to/ });
+  await range.fill('8 open 0');
+  await range.press('Enter');
+  await page.getByRole('button', { name: 'Show Mask 1' }).click();
+  await settled(page);
+  const [near, far] = [await canvasColour(page, 0.48, 0.5), await canvasColour(page, 0.52, 0.5)];
+  expect(far[0]! - far[2]!).toBeGreaterThan(near[0]! - near[2]! + 40);
+  await page.getByRole('button', { name: 'Show Mask 1' }).click();
+
+  await page.getByRole('button', { name: 'Print', exact: true }).click();
+  const dialog = page.getByRole('dialog');
+  await chooseKind(page, 'PNG 16 bit');
+  await dialog.getByRole('combobox', { name: 'Alpha' }).click();
+  await page.getByRole('option', { name: 'Unassociated' }).click();
+  await dialog.getByRole('textbox', { name: 'Width in pixels' }).fill('32');
+  const wait = page.waitForEvent('download');
+  await dialog.getByRole('button', { name: 'Print file' }).click();
+  const { bytes } = await downloaded(wait);
+  // Read by sharp, a general-purpose library.
+  const image = sharp(bytes);
+  expect(await image.metadata()).toMatchObject({ width: 32, height: 24, hasAlpha: true });
+  const alpha = await image.extractChannel('alpha').raw().toBuffer();
+  const scale = alpha.length === 32 * 24 ? 255 : undefined;
+  expect(scale).toBe(255);
+  expect(alpha[12 * 32 + 5]).toBe(255);
+  expect(Math.abs(alpha[12 * 32 + 28]! / 255 - 0.5)).toBeLessThan(0.08);
 });
