@@ -1,4 +1,4 @@
-import type { Role } from './roles';
+import { isComponent, isData, type Role } from './roles';
 
 /**
  * The words that people write for passes (common practice), by what they say. Names are taken apart into them, so that case,
@@ -44,16 +44,8 @@ const LONGEST = Math.max(...[...MEANINGS.keys()].map((word) => word.length));
 
 /** Components whose bounced part is spoken of as indirect light. */
 const BOUNCED: ReadonlySet<Meaning> = new Set(['diffuse', 'indirect']);
-const COMPONENT_WORDS: ReadonlySet<Meaning> = new Set([
-  'diffuse',
-  'specular',
-  'transmission',
-  'emission',
-  'indirect',
-  'sss',
-  'volume',
-]);
-const DATA_ROLES: ReadonlySet<Meaning> = new Set(['depth', 'normal', 'matte']);
+/** Whether a meaning is the role of light that adds up. */
+const isLight = (meaning: Meaning): boolean => isComponent(meaning as Role);
 
 /** What a pass's name says. */
 export interface PassName {
@@ -102,7 +94,7 @@ function joinKnown(words: readonly string[]): string[] {
 const isTwoThings = (run: readonly string[]): boolean =>
   run.every((word) => {
     const meaning = MEANINGS.get(word);
-    return meaning !== undefined && COMPONENT_WORDS.has(meaning);
+    return meaning !== undefined && isLight(meaning);
   });
 
 /** A word as the fewest known words that make it up, each of two letters at least. */
@@ -136,8 +128,8 @@ export function readPassName(name: string): PassName {
     isPlain,
     ...more,
   });
-  const data = told.findLast((meaning) => DATA_ROLES.has(meaning));
-  const components = told.filter((meaning) => COMPONENT_WORDS.has(meaning));
+  const data = told.findLast((meaning) => isData(meaning as Role));
+  const components = told.filter(isLight);
   const component = components.at(-1);
   if (data && told.findLastIndex((meaning) => meaning === data) > told.lastIndexOf(component!))
     return as(data as Role);

@@ -211,38 +211,16 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
           onChange={setBeforeFilm}
         />
         {exr && (
-          <TextField
-            select
-            size="small"
+          <OneOf
             label="Primaries"
+            options={PRIMARIES}
             value={primaries}
             disabled={printing}
-            onChange={(event) => setPrimaries(event.target.value as PrintPrimaries)}
-            sx={{ maxWidth: 220 }}
-          >
-            {PRIMARIES.map(({ value, label }) => (
-              <MenuItem key={value} value={value} dense>
-                {label}
-              </MenuItem>
-            ))}
-          </TextField>
+            onChange={setPrimaries}
+          />
         )}
         {alphas.length > 0 && (
-          <TextField
-            select
-            size="small"
-            label="Alpha"
-            value={usedAlpha}
-            disabled={printing}
-            onChange={(event) => setAlpha(event.target.value as PrintAlpha)}
-            sx={{ maxWidth: 220 }}
-          >
-            {alphas.map(({ value, label }) => (
-              <MenuItem key={value} value={value} dense>
-                {label}
-              </MenuItem>
-            ))}
-          </TextField>
+          <OneOf label="Alpha" options={alphas} value={usedAlpha} disabled={printing} onChange={setAlpha} />
         )}
         <TextField
           size="small"
@@ -296,6 +274,35 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+interface OneOfProps<Value extends string> {
+  label: string;
+  options: readonly { value: Value; label: string }[];
+  value: Value;
+  disabled: boolean;
+  onChange: (value: Value) => void;
+}
+
+/** One of a few ways to print. */
+function OneOf<Value extends string>({ label, options, value, disabled, onChange }: OneOfProps<Value>) {
+  return (
+    <TextField
+      select
+      size="small"
+      label={label}
+      value={value}
+      disabled={disabled}
+      onChange={(event) => onChange(event.target.value as Value)}
+      sx={{ maxWidth: 220 }}
+    >
+      {options.map((option) => (
+        <MenuItem key={option.value} value={option.value} dense>
+          {option.label}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

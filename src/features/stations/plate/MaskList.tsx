@@ -16,6 +16,7 @@ import { useShot } from '../../../state/shot-store';
 import { useMattes } from '../../session';
 import { SELECT_SX } from '../../controls';
 import { Pill, TextField } from '../../common';
+import { NameChoice } from './NameChoice';
 import { ValueChoice } from './ValueChoice';
 
 const KINDS: readonly { kind: ShapeKind; label: string }[] = [
@@ -251,22 +252,14 @@ function MatteChoice({
   onChange: (shape: MaskShape) => void;
 }) {
   const mattes = useMattes();
-  const options = mattes.includes(shape.channel) ? mattes : [...mattes, shape.channel];
   return (
     <Box sx={{ display: 'flex', gap: 0.5 }}>
-      <Select
+      <NameChoice
+        label={`${label} channel`}
+        names={mattes}
         value={shape.channel}
-        onChange={(event) => onChange({ ...shape, channel: event.target.value })}
-        variant="outlined"
-        inputProps={{ 'aria-label': `${label} channel` }}
-        sx={{ ...SELECT_SX, flex: 1 }}
-      >
-        {options.map((name) => (
-          <MenuItem key={name} value={name} dense>
-            {mattes.includes(name) ? name : `${name} (missing)`}
-          </MenuItem>
-        ))}
-      </Select>
+        onChange={(channel) => onChange({ ...shape, channel })}
+      />
       <Box sx={{ width: 96 }}>
         <TextField
           label={`${label} id`}

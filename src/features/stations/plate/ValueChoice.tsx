@@ -7,6 +7,7 @@ import { useShot } from '../../../state/shot-store';
 import { TextField } from '../../common';
 import { SELECT_SX } from '../../controls';
 import { usePlates } from '../../session';
+import { NameChoice } from './NameChoice';
 
 /** What a mask goes by, with how its figures are named and what range it begins with. */
 const KINDS: Record<
@@ -49,7 +50,6 @@ export function ValueChoice({ shape, label, onChange }: ValueChoiceProps) {
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
   const passes = card?.passes.filter(({ light }) => light).map(({ name }) => name) ?? [];
-  const options = passes.includes(shape.pass) ? passes : [shape.pass, ...passes];
   const names = `from, to (or ${OPEN}), soft; ${KINDS[shape.of].unit}`;
   return (
     <>
@@ -72,19 +72,12 @@ export function ValueChoice({ shape, label, onChange }: ValueChoiceProps) {
           ))}
         </Select>
         {shape.of !== 'depth' && (
-          <Select
+          <NameChoice
+            label={`${label} pass`}
+            names={passes}
             value={shape.pass}
-            onChange={(event) => onChange({ ...shape, pass: event.target.value })}
-            variant="outlined"
-            inputProps={{ 'aria-label': `${label} pass` }}
-            sx={{ ...SELECT_SX, flex: 1 }}
-          >
-            {options.map((name) => (
-              <MenuItem key={name} value={name} dense>
-                {passes.includes(name) ? name : `${name} (missing)`}
-              </MenuItem>
-            ))}
-          </Select>
+            onChange={(pass) => onChange({ ...shape, pass })}
+          />
         )}
       </Box>
       <TextField
