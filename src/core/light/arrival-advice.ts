@@ -1,6 +1,7 @@
 import { luminance } from '../color/primaries';
-import { channelFloats } from '../image/picture';
-import { passLight, type Plate } from './plate';
+import { lightChannels } from '../image/passes';
+import { channelFloats, type Channel } from '../image/picture';
+import type { Plate } from './plate';
 
 /** White of display values; light that ends within so much of it was cut there. */
 const [WHITE, NEAR_WHITE] = [1, 0.004];
@@ -14,50 +15,60 @@ const [SIDE, CONTRAST] = [4, 0.7];
 const SHARP = 0.6;
 /** Edges that make a verdict. */
 const EDGES = 200;
-const ROW_STEP = 2;
+/** About so many rows are looked at, no two neighbours. */
+const ROWS = 270;
 const LEAST_LIGHT = 1e-4;
 
 /** What a person should hear of a render as it arrives: what was lost before, and what to do about it. */
 export function arrivalAdvice(plate: Plate): string[] {
-  const { rgb } = passLight(plate, plate.beauty, 1);
-  const [r, g, b] = rgb;
-  const advice: string[] = [];
-  let [most, atWhite] = [0, 0];
-  for (let i = 0; i < r.length; i++) {
-    const value = Math.max(r[i]!, g[i]!, b[i]!);
-    if (value > most) most = value;
-    if (Math.abs(value - WHITE) <= NEAR_WHITE) atWhite++;
+  const { width, height } = plate.picture;
+  const light = lightChannels(plate.beauty).rgb;
+  const depth = plate.depth?.channels[0]?.channel;
+  const step = Math.max(2, Math.ceil(height / ROWS));
+  let [most, atWhite, seen] = [0, 0, 0];
+  const shares: number[] = [];
+  for (let y = 0; y < height; y += step) {
+    // As it is stored: that is where it was cut.
+    const [r, g, b] = light.map((channel) => rowOf(channel, y, width)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
+    for (let x = 0; x < width; x++) {
+      const value = Math.max(r[x]!, g[x]!, b[x]!);
+      if (value > most) most = value;
+      if (Math.abs(value - WHITE) <= NEAR_WHITE) atWhite++;
+    }
+    seen += width;
+    if (depth) findShares(rowOf(depth, y, width), (x) => luminance(r[x]!, g[x]!, b[x]!), shares);
   }
-  const share = atWhite / r.length;
-  if (most <= WHITE + NEAR_WHITE && share > SPIKE)
+  const advice: string[] = [];
+  const cut = atWhite / seen;
+  if (most <= WHITE + NEAR_WHITE && cut > SPIKE)
     advice.push(
-      `light is cut off at 1 (${(100 * share).toPrecision(2)} % of the pixels stand there): render it unclamped, or lift the highlights`,
+      `light is cut off at 1 (${(100 * cut).toPrecision(2)} % of the pixels stand there): render it unclamped, or lift the highlights`,
     );
-  if (isBlurredAlready(plate, (i) => Math.log2(Math.max(LEAST_LIGHT, luminance(r[i]!, g[i]!, b[i]!)))))
+  if (shares.length >= EDGES && shares.sort((a, b) => a - b)[shares.length >> 1]! < SHARP)
     advice.push(
       'edges are soft where the depth is hard: the render seems to have depth of field or motion blur in it already, and Focus would blur it twice',
     );
   return advice;
 }
 
-/** Whether light changes slowly across the edges that the depth has. */
-function isBlurredAlready(plate: Plate, stops: (pixel: number) => number): boolean {
-  const depth = plate.depth?.channels[0]?.channel;
-  if (!depth) return false;
-  const z = channelFloats(depth);
-  const { width, height } = plate.picture;
-  const shares: number[] = [];
-  for (let y = 0; y < height; y += ROW_STEP)
-    for (let x = SIDE; x < width - SIDE - 1; x++) {
-      const i = y * width + x;
-      if (!isJump(z[i]!, z[i + 1]!) || !isAlone(z, i)) continue;
-      const whole = stops(i + 1 + SIDE) - stops(i - SIDE);
-      if (Math.abs(whole) < CONTRAST) continue;
-      // From one pixel before the edge's two to one behind them.
-      shares.push(Math.min(1, Math.max(0, (stops(i + 2) - stops(i - 1)) / whole)));
-    }
-  if (shares.length < EDGES) return false;
-  return shares.sort((a, b) => a - b)[shares.length >> 1]! < SHARP;
+function rowOf({ samples }: Pick<Channel, 'samples'>, y: number, width: number): Float32Array {
+  return channelFloats({ samples: samples.subarray(y * width, (y + 1) * width) });
+}
+
+/** Of each edge of the depth in a row, adds which share of the light's change about it lies at the edge itself. */
+function findShares(z: Float32Array, light: (x: number) => number, shares: number[]): void {
+  const stops = (x: number): number => Math.log2(Math.max(LEAST_LIGHT, light(x)));
+  for (let x = SIDE; x < z.length - SIDE - 1; x++) {
+    if (!isJump(z[x]!, z[x + 1]!) || !isAlone(z, x)) continue;
+    const whole = stops(x + 1 + SIDE) - stops(x - SIDE);
+    if (Math.abs(whole) < CONTRAST) continue;
+    // From one pixel before the edge's two to one behind them.
+    shares.push(Math.min(1, Math.max(0, (stops(x + 2) - stops(x - 1)) / whole)));
+  }
 }
 
 const isJump = (a: number, b: number): boolean => a > 0 && b > 0 && (a > JUMP * b || b > JUMP * a);
