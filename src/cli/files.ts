@@ -1,4 +1,4 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { lstatSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { FileError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { mergePictures } from '../core/image/merge';
@@ -15,10 +15,16 @@ export function readBytes(path: string): Uint8Array {
   }
 }
 
+/** Writes a file: aside, and then into its place, so that there is never half of one. */
 export function writeBytes(path: string, bytes: Uint8Array | string): void {
+  const isPlain = lstatSync(path, { throwIfNoEntry: false })?.isFile() ?? true;
+  // Nothing can be moved into the place of a pipe or a device, and a link would be lost.
+  const aside = isPlain ? `${path}.${process.pid}.part` : path;
   try {
-    writeFileSync(path, bytes);
+    writeFileSync(aside, bytes);
+    if (isPlain) renameSync(aside, path);
   } catch (error) {
+    if (isPlain) rmSync(aside, { force: true });
     throw new FileError(reason(error, 'written'), { where: path });
   }
 }

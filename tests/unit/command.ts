@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { join } from 'node:path';
 
-const BIN = join(__dirname, '../../bin/bokelux.mjs');
+export const BIN = join(__dirname, '../../bin/bokelux.mjs');
 
 export interface Ended {
   code: number;

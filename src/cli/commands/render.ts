@@ -13,7 +13,7 @@ import { ContentCache } from '../../core/light/cache';
 import { evaluate, type Evaluation } from '../../core/bench/evaluate';
 import { cutRegion } from '../../core/light/region';
 import type { Rectangle } from '../../core/image/rectangle';
-import { SettingError } from '../../core/errors';
+import { BokeluxError, FileError, SettingError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
@@ -29,6 +29,7 @@ import { progressLine } from '../progress';
 import { plateUnderLook } from '../../core/stations/plate/primaries';
 import { filmView } from '../../core/stations/film/run';
 import { withThreads } from '../threads';
+import { watchFiles } from '../watch';
 
 /** Wider files are not written. */
 const MOST_WIDTH = 65536;
@@ -51,6 +52,7 @@ export interface RenderOptions {
   type: 'plate' | 'half' | 'float';
   bits?: '8' | '16' | 'half' | 'float';
   json?: boolean;
+  watch?: boolean;
 }
 
 /** Sends a plate along the bench and writes the final. */
@@ -60,6 +62,11 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
   const source = openSource({ files, look: lookFile, set, lens, runner });
   const look = lookForPrint(await withLights(source.look, options));
   const plate = { ...(await source.openPlate()), frameNumber: options.frame };
+  if (options.watch && plate.picture.isIncomplete)
+    throw new FileError('it is not whole yet', {
+      where: plate.name,
+      todo: 'It is taken when the rest is there',
+    });
   const backdrop = await source.openBackdrop();
   const images = await source.openImages();
   // A table that is missing is told before anything is computed.
@@ -103,6 +110,41 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
     }
   } finally {
     bar.end();
+  }
+}
+
+/**
+ * Renders, and again whenever a file that it reads has been written anew, until the person ends it. A file that is not whole
+ * yet, or no longer fits, is told, and what was written before stays.
+ */
+async function renderAndWatch(
+  files: readonly string[],
+  options: RenderOptions,
+  runner: TaskRunner,
+): Promise<void> {
+  const { look, lens, lights, out } = options;
+  const watched = [...files, ...[look, lens, lights].filter((file) => file !== undefined)];
+  const ended = new AbortController();
+  const end = (): void => ended.abort();
+  process.once('SIGINT', end).once('SIGTERM', end);
+  let version = 0;
+  const attempt = async (written: string[]): Promise<void> => {
+    const why = written.length ? `${written.join(', ')} was written` : 'as the files are';
+    try {
+      await render(files, options, runner);
+      version++;
+      process.stderr.write(`${out}: version ${version}, ${why}\n`);
+    } catch (error) {
+      if (!(error instanceof BokeluxError)) throw error;
+      const left = version ? `Version ${version} stays` : 'Nothing is written yet';
+      process.stderr.write(`${why}, but ${error.line}. ${left}\n`);
+    }
+  };
+  process.stderr.write(`watching ${watched.join(', ')}; Ctrl-C ends it\n`);
+  try {
+    await watchFiles(watched, attempt, ended.signal);
+  } finally {
+    process.off('SIGINT', end).off('SIGTERM', end);
   }
 }
 
@@ -193,7 +235,11 @@ export function addRender(program: Command): void {
     .addOption(samplesOption())
     .addOption(bitsOption())
     .option('--json', 'print the energy accounts as JSON')
+    .option('--watch', 'render again whenever a file that is read has been written, until it is ended')
     .action((file: string | undefined, options: RenderOptions & { plate: string[] }) =>
-      withThreads((runner) => render(plateFiles(file, options.plate), options, runner), options.workers),
+      withThreads((runner) => {
+        const start = options.watch ? renderAndWatch : render;
+        return start(plateFiles(file, options.plate), options, runner);
+      }, options.workers),
     );
 }

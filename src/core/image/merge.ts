@@ -43,6 +43,7 @@ export function mergePictures(files: readonly PassFile[]): Picture {
     ...first!.picture,
     channels,
     warnings,
+    isIncomplete: files.some(({ picture }) => picture.isIncomplete),
     range: files.every(({ picture }) => picture.range === 'display') ? 'display' : 'scene',
     compression: [...new Set(files.map(({ picture }) => picture.compression))].join(', '),
   };

@@ -43,6 +43,8 @@ export interface Picture {
   compression: string;
   /** Further attributes by name. */
   attributes: Map<string, Attribute>;
+  /** Whether pixels are missing, as in a file that is still being written. */
+  isIncomplete?: boolean;
   /** Remarks for the person: what was read with a reservation. */
   warnings: string[];
 }

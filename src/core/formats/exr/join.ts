@@ -47,6 +47,7 @@ export function joinParts(parts: readonly StoredPart[]): Picture {
     range: 'scene',
     compression: [...new Set(parts.map((part) => part.compression))].join(', '),
     attributes,
+    isIncomplete: parts.some((part) => part.isIncomplete),
     warnings,
   };
 }

@@ -77,6 +77,7 @@ function emptyPart(header: ExrHeader, { missing, searched }: PartChunks): Stored
       const samples = sampleStore(type, columns * rows);
       return { name: channel.name, type, xSampling, ySampling, columns, rows, samples };
     }),
+    isIncomplete: missing.length > 0,
     warnings,
   };
 }

@@ -67,5 +67,7 @@ export interface StoredPart {
   displayWindow: Window;
   attributes: Map<string, Attribute>;
   channels: StoredChannel[];
+  /** Whether pixels of it are missing. */
+  isIncomplete: boolean;
   warnings: string[];
 }
