@@ -72,6 +72,9 @@ describe('many files', () => {
       { name: 'shot', frames: [[undefined, ['shot.png', 'depth.png']]] },
     ]);
     expect(names(['shot.png', 'other.png', 'depth.png'])).toHaveLength(3);
+    // A picture of noise or a texture is as often one of its own.
+    expect(names(['shot.png', 'noise.png'])).toHaveLength(2);
+    expect(names(['texture.png', 'noise.png'])).toHaveLength(2);
   });
 
   it('with numbers are frames of a sequence, in order', () => {

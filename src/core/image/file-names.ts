@@ -72,6 +72,8 @@ export function readFileName(file: string): NamedFile {
       isEqual(readRun(start, end), readRun(start + 1, end))
     )
       start++;
+    // A file that is called only "noise" or "texture" is as often a picture of its own.
+    if (readRun(start, end).role === 'other' && end - start === parts.length) break;
     const pass = parts.slice(start, end).join('_');
     // A file that is called only "depth" has no base; all such files belong together.
     const base = [...parts.slice(0, start), ...parts.slice(end)].join('_');
