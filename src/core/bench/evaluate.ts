@@ -10,6 +10,7 @@ import type {
 } from '../light/station';
 import type { Look, StationId } from '../look/look';
 import { STATIONS } from '../stations';
+import { plateUnderLook } from '../stations/plate/primaries';
 import { plateLight, type CleanReport } from '../stations/plate/run';
 
 /** A station of the list with its effect, if it has one. */
@@ -95,7 +96,11 @@ function stationsBefore(id: StationId): readonly ListedStation[] {
 
 /** What a station runs on: it may send other light of the plate through the stations before it. */
 export function contextOf(id: StationId, look: Look, context: StationContext): StationContext {
-  return { ...context, throughEarlier: (other) => sendThrough(other, id, look, context) };
+  return {
+    ...context,
+    plate: plateUnderLook(context.plate, look),
+    throughEarlier: (other) => sendThrough(other, id, look, context),
+  };
 }
 
 /** Other light than the picture's, behind the stations before one; kept apart from the picture's own results. */

@@ -55,11 +55,18 @@ export function maskKey(look: Look, id: string): string {
   if (id === NO_MASK) return '';
   const mask = look.masks.find((one) => one.id === id);
   if (!mask) return JSON.stringify(id);
-  return JSON.stringify(takesDistances(mask) ? [mask, distanceReads(look)] : mask);
+  return JSON.stringify([
+    mask,
+    takes(mask, (of) => of === 'depth') && distanceReads(look),
+    takes(mask, (of) => of !== 'depth') && look.plate.primaries,
+  ]);
 }
 
-const takesDistances = ({ shapes }: Mask): boolean =>
-  shapes.some((shape) => shape.kind === 'value' && shape.of === 'depth');
+/** The same of all masks that a look has. */
+export const masksKey = (look: Look): string[] => look.masks.map(({ id }) => maskKey(look, id));
+
+const takes = ({ shapes }: Mask, which: (of: ValueShape['of']) => boolean): boolean =>
+  shapes.some((shape) => shape.kind === 'value' && which(shape.of));
 /** A distance along the ray is turned into one along the axis by the camera. */
 const distanceReads = ({ focus, camera }: Look): unknown => [
   focus.depth,

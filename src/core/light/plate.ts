@@ -97,6 +97,7 @@ const taken = new WeakMap<Plate, Map<Chromaticities, Plate>>();
 
 /** A plate whose values are in other primaries than its file says. Equal arguments give the same plate. */
 export function inPrimaries(plate: Plate, name: string, primaries: Chromaticities): Plate {
+  if (plate.primaries === primaries) return plate;
   const known = taken.get(plate) ?? new Map<Chromaticities, Plate>();
   taken.set(plate, known);
   const other = known.get(primaries) ?? {

@@ -1,7 +1,7 @@
 import { SettingError } from '../../errors';
 import { addPlanes, mapRgb, type Rgb } from '../../image/rgb';
 import { withSeparation, type Light } from '../../light/light';
-import { maskAt, maskKey } from '../../light/mask';
+import { maskAt, maskKey, masksKey } from '../../light/mask';
 import { channelPlane, scaledFrame, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import type { Look } from '../../look/look';
@@ -39,7 +39,7 @@ export const sceneGlassEffect: StationEffect = {
   reads: (look) => [
     scenePieces(look).map(({ piece }) => [piece, maskKey(look, piece.matte)]),
     look.plate,
-    look.masks,
+    masksKey(look),
   ],
   reach: (look, scale, { plate }) =>
     Math.max(...scenePieces(look).map(({ piece }) => spreadOf(piece) * piece.amount)) *

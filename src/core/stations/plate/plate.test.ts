@@ -411,6 +411,26 @@ describe('masks', () => {
     await expect(shares([byValue({ pass: 'gone' })], wheel)).rejects.toThrow(/no pass gone/);
   });
 
+  it('by luminance go by the primaries that the plate is told to be in, at every station', async () => {
+    // A red whose share of luminance is 0.21, 0.26 and 0.34 in the three sets of primaries.
+    const plate = plateOf({ '': (i, c) => (c === 0 ? 0.65 : 0) });
+    const lit = async (...settings: string[]): Promise<boolean> => {
+      const shape = byValue({ from: 0.19 });
+      const look = settings.reduce(
+        assignSetting,
+        setSetting(defaultLook(), 'masks', [{ id: 'm', name: 'M', invert: false, shapes: [shape] }]),
+      );
+      const context = { plate, cache: new ContentCache(1e8), kernels: kernelsOn(serialRunner) };
+      const plain = await evaluate(assignSetting(look, 'film.exposure=0'), context, { scale: 1 });
+      const { light } = await evaluate(look, context, { scale: 1 });
+      return light.total[0][5]! > 1.5 * plain.light.total[0][5]!;
+    };
+    const film = ['film.exposure=1', 'film.within.exposure=m'];
+    expect(await lit(...film, 'plate.primaries=rec709')).toBe(false);
+    expect(await lit(...film, 'plate.primaries=rec2020')).toBe(false);
+    expect(await lit(...film, 'plate.primaries=aces2065')).toBe(true);
+  });
+
   it('by depth go by distances as they are read, whatever they are told anew', async () => {
     const { picture } = plateOf({ '': () => 1 });
     const z = Float32Array.from({ length: COUNT }, (_, i) => 1 + (i % WIDTH));

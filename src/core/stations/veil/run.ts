@@ -4,6 +4,7 @@ import type { Rgb } from '../../image/rgb';
 import { scaledFrame } from '../../light/plate';
 import type { EnergyAccount, Feed, StationContext, StationEffect } from '../../light/station';
 import { subProgress } from '../../kernels/runtime/parallel';
+import { masksKey } from '../../light/mask';
 import type { Look } from '../../look/look';
 import { blendOf } from './blend';
 import { applyScatter } from './composite';
@@ -27,7 +28,7 @@ export const veilEffect: StationEffect = {
   reads: (look) => [
     look.veil,
     look.plate,
-    look.masks,
+    masksKey(look),
     look.veil.spikes.on && look.veil.spikes.amount > 0 && [look.pupil, spikeSqueeze(look)],
     needsCamera(look) && look.camera,
     glowReads(look),
