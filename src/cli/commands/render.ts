@@ -18,6 +18,7 @@ import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { kindOfFile, WRITE_EXTENSIONS } from '../../core/print/encode';
 import type { PrintAlpha } from '../../core/print/alpha';
+import { MOST_WIDTH } from '../../core/print/limits';
 import { lookForPrint, print, type PrintFormat, type PrintPrimaries } from '../../core/print/print';
 import type { Look } from '../../core/look/look';
 import { placeSpaceLights } from '../../core/look/space-lights';
@@ -30,9 +31,6 @@ import { plateUnderLook } from '../../core/stations/plate/primaries';
 import { filmView } from '../../core/stations/film/run';
 import { withThreads } from '../threads';
 import { watchFiles } from '../watch';
-
-/** Wider files are not written. */
-const MOST_WIDTH = 65536;
 
 export interface RenderOptions {
   look?: string;
@@ -221,10 +219,7 @@ export function addRender(program: Command): void {
     )
     .option('--before-film', 'write the light as it is before Film')
     .addOption(
-      new Option(
-        '--alpha <which>',
-        'alpha of PNG and TIFF; OpenEXR has associated alpha if the plate has any',
-      )
+      new Option('--alpha <which>', 'alpha of PNG and TIFF; OpenEXR has that of the plate, associated')
         .choices(['none', 'associated', 'unassociated'])
         .default('none'),
     )

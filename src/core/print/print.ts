@@ -46,7 +46,7 @@ export interface PrintJob {
   format: PrintFormat;
   /** Of scene-linear files; those of the bench by default. */
   primaries?: PrintPrimaries | undefined;
-  /** What a flat file says of where the picture is; OpenEXR has associated alpha if the plate has any. */
+  /** What a flat file says of where the picture is; OpenEXR has the plate's, associated. */
   alpha?: PrintAlpha | undefined;
   /** How many pixels the file's frame is across, if not as many as the light's. */
   width?: number | undefined;

@@ -13,6 +13,7 @@ import TextField from '@mui/material/TextField';
 import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
 import type { PrintAlpha } from '../../core/print/alpha';
+import { MOST_WIDTH } from '../../core/print/limits';
 import type { PrintFormat, PrintPrimaries } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
@@ -82,9 +83,6 @@ function alphasOf({ format }: Kind): typeof ALPHAS {
   if (format.kind === 'tiff') return ALPHAS;
   return format.kind === 'png' ? ALPHAS.filter(({ value }) => value !== 'associated') : [];
 }
-
-/** Wider files are not written. */
-const MOST_WIDTH = 65536;
 
 /** A typed number of pixels across; empty is the picture's own, and undefined what is none. */
 function readWidth(text: string, own: number): number | undefined {
