@@ -6,6 +6,7 @@ import { mapParts, merged, withSeparation, type Light } from '../../light/light'
 import { maskAt, maskKey, masksKey } from '../../light/mask';
 import { scaledFrame } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
+import { curveTables, hueTable } from '../../light/grading';
 import type { GradeStep, Sharpening } from '../../kernels/grade';
 import { subProgress } from '../../kernels/runtime/parallel';
 import type { Look } from '../../look/look';
@@ -15,7 +16,7 @@ import { isDistorted } from '../glass/warp';
 
 import { grainNoise, strengthTable } from './grain';
 import { halationLight, halationReach, hasHalation } from './halation';
-import { contrastTables, curveTables, gammaTables, hueTable, liftGainMatrix } from './tone';
+import { contrastTables, gammaTables, liftGainMatrix } from './tone';
 
 const hasGrain = ({ film: { grain } }: Look): boolean => grain.on && grain.amount > 0;
 const hasSharpening = ({ film: { sharpen } }: Look): boolean => sharpen.on && sharpen.amount > 0;

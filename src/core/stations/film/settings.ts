@@ -1,9 +1,9 @@
 import { NEUTRAL_KELVIN } from '../../color/temperature';
 import { exposure } from '../../settings/exposure';
+import { gradingShape } from '../../settings/grading';
 import {
   choice,
   colour,
-  curve,
   image,
   mask,
   number,
@@ -24,41 +24,6 @@ const factor = (options: Omit<NumberMeta, 'kind' | 'scale' | 'shown' | 'unit' | 
 
 const partSwitch = (what: string) =>
   toggle({ label: 'On', help: `Whether there is any ${what}`, default: true });
-
-/** What a curve over hue does to one of its hues. */
-const hue = (name: string) =>
-  section(name, {
-    shift: number({
-      label: 'Turn',
-      help: `Turns ${name.toLowerCase()} towards its neighbours; greys stay`,
-      unit: 'degrees',
-      min: -60,
-      max: 60,
-      step: 1,
-      default: 0,
-      shown: { factor: 1, unit: '°', digits: 0 },
-    }),
-    saturation: number({
-      label: 'Saturation',
-      help: `Multiplies the saturation of ${name.toLowerCase()}`,
-      unit: 'factor',
-      min: 0,
-      max: 3,
-      step: 0.01,
-      default: 1,
-      shown: plain,
-    }),
-    exposure: number({
-      label: 'Brightness',
-      help: `Brightens or darkens ${name.toLowerCase()}, the more the purer it is`,
-      unit: 'stops',
-      min: -3,
-      max: 3,
-      step: 0.05,
-      default: 0,
-      shown: stops,
-    }),
-  });
 
 /** A mask that a part of the film is held to. */
 const within = (label: string, what = label.toLowerCase()) =>
@@ -132,20 +97,7 @@ export const filmSettings = section('Film', {
     max: 5,
   }),
   gain: factor({ label: 'Gain', help: 'Multiplies light; black stays', min: 0, max: 8 }),
-  curve: curve({ label: 'Curve', help: 'Of all channels, in stops from middle grey' }),
-  curves: section('Curves by channel', {
-    red: curve({ label: 'Red', help: 'Of the red channel, in stops from middle grey' }),
-    green: curve({ label: 'Green', help: 'Of the green channel, in stops from middle grey' }),
-    blue: curve({ label: 'Blue', help: 'Of the blue channel, in stops from middle grey' }),
-  }),
-  hues: section('Curve over hue', {
-    red: hue('Reds'),
-    yellow: hue('Yellows'),
-    green: hue('Greens'),
-    cyan: hue('Cyans'),
-    blue: hue('Blues'),
-    magenta: hue('Magentas'),
-  }),
+  ...gradingShape,
   saturation: factor({
     label: 'Saturation',
     help: 'Multiplies the distance from grey; no channel is driven below zero',

@@ -7,7 +7,7 @@ import { applyFilm } from '../../../core/look/starting-point';
 import { getSetting, settingAt } from '../../../core/look/look';
 import type { Setting } from '../../../core/settings/setting';
 import { FILMS } from '../../../core/stations/film/starting-points';
-import { HUE_NAMES } from '../../../core/stations/film/tone';
+import { HUE_NAMES } from '../../../core/light/grading';
 import { useShot } from '../../../state/shot-store';
 import { CurveEditor, Group, pathsBelow, Rows, useHistogram, useSought } from '../../controls';
 import { SoloRow } from '../SoloRow';
