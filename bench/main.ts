@@ -332,10 +332,14 @@ function photographed(width: number, height: number, key: string): ScatterInput 
     key,
     width,
     height,
-    light: rgb.map(sized),
+    surfaces: [
+      {
+        light: rgb.map(sized),
+        radius: sized(depth).map((z) => (blurDiameter(camera, z, false) * width) / 36 / 2),
+      },
+    ],
     discs,
     fill: true,
-    radius: sized(depth).map((z) => (blurDiameter(camera, z, false) * width) / 36 / 2),
     cellX: new Uint8Array(width),
     cellY: new Uint8Array(height),
   };
@@ -343,7 +347,8 @@ function photographed(width: number, height: number, key: string): ScatterInput 
 const blades = { blades: 6, curvature: 0, rotation: 15 };
 const discs = new DiscSet({ pupil: blades, obstruction: 0, squeeze: 1, rim: 0, catsEye: 0 });
 /** Every pixel the mean of its own disc: what a straightforward build would do, which lets far things bleed over near ones. */
-function gathered({ width, height, light: source, radius }: ScatterInput): Float32Array[] {
+function gathered({ width, height, surfaces }: ScatterInput): Float32Array[] {
+  const { light: source, radius } = surfaces[0]!;
   const out = source.map((plane) => new Float32Array(plane.length));
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {

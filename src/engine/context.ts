@@ -53,8 +53,7 @@ export class EngineContext {
     const plate = (): Plate => this.plate(id ?? '');
     return {
       cache: this.cache,
-      diffraction: this.kernels.diffraction,
-      ghosts: this.kernels.ghosts,
+      kernels: this.kernels,
       image: this.image,
       plate,
       lightBefore: async (station, scale) => {

@@ -1,7 +1,7 @@
 import { histogramOf, type Histogram } from '../core/image/histogram';
 import { scopesOf, type Scopes } from '../core/image/scopes';
-import { distanceAt } from '../core/light/depth';
-import { blurRadius } from '../core/stations/focus/run';
+import { distanceAt } from '../core/light/distances';
+import { blurRadius } from '../core/stations/focus/radius';
 import type { PixelReading } from './messages';
 import { placesIn } from './seen-through-lens';
 import type { ShownLight, Views } from './views';

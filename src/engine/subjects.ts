@@ -2,6 +2,7 @@ import type { Evaluation } from '../core/bench/evaluate';
 import { type Light } from '../core/light/light';
 import { DISPLAY_P3, fromRec709 } from '../core/color/chromaticities';
 import { mapRgb, throughMatrix, toRgb, blackRgb, type Rgb } from '../core/image/rgb';
+import { hasDepth } from '../core/light/distances';
 import { maskAt } from '../core/light/mask';
 import { channelPlane, passLight, scaledSize, type Plate } from '../core/light/plate';
 import { displayBytes } from '../core/kernels/display';
@@ -16,10 +17,11 @@ import { resampleArea } from '../core/image/resample';
 import { holdsLight, type Pass } from '../core/image/passes';
 import { IN_FOCUS_RADIUS } from '../core/kernels/scatter';
 import { acceptableBlur } from '../core/optics/camera';
-import { radiusPlane } from '../core/stations/focus/run';
+import { radiusPlane } from '../core/stations/focus/radius';
 import { plateUnderLook } from '../core/stations/plate/primaries';
 import { plateLight, type CleanReport, type PlateContext } from '../core/stations/plate/run';
-import { defaultLook, type Look } from '../core/look/look';
+import { defaultLook, parseLook, type Look } from '../core/look/look';
+import { elementOf } from '../core/settings/element';
 import type { RgbaImage } from '../core/image/rgba';
 import type { Shown, ShowRequest, Subject } from './messages';
 
@@ -227,7 +229,7 @@ async function paintRebuild(
       sum: (await plateLight(context, sum, at)).light.total,
     };
   };
-  const key = `${context.plate.id} rebuild ${JSON.stringify([look.plate.passes, look.plate.order])}`;
+  const key = `${context.plate.id} rebuild ${JSON.stringify(bare(look, 'sum').elements)}`;
   const difference = await context.cache.getOrReplace('rebuild', key, async () => {
     const full = await pair(1);
     return differenceOf(full.beauty, full.sum);
@@ -242,10 +244,11 @@ async function paintRebuild(
   return { rgb, pixels: toDisplayRgba(rgb, request), report: { difference } };
 }
 
-/** The look's plate with nothing done to it but the settings of its passes. */
+/** The look's first element with nothing done to it but the settings of its passes. */
 function bare(look: Look, source: 'beauty' | 'sum'): Look {
-  const { passes, order } = look.plate;
-  return { ...look, plate: { ...defaultLook().plate, passes, order, source } };
+  const { passes, order, primaries } = elementOf(look, 0);
+  const { plate } = defaultLook();
+  return parseLook({ ...look, plate, elements: [{ passes, order, primaries, source }] });
 }
 
 function differenceOf(a: Rgb, b: Rgb): { max: number; mean: number } {
@@ -331,7 +334,8 @@ export async function paintGrain(
       return plane.map((value, i) => value - mean[i]!);
     }),
   );
-  const radius = look.focus.on && context.plate.depth ? await radiusPlane(look, scale, context) : undefined;
+  const radius =
+    look.focus.on && hasDepth(context.plate, look) ? await radiusPlane(look, scale, context) : undefined;
   const strength = (counts: (r: number) => boolean): number | undefined => {
     const found = fine[1].filter((_, i) => counts(radius ? Math.abs(radius[i]!) : 0)).map(Math.abs);
     // The median, since outlines are far stronger than any grain; times what makes it a standard deviation.

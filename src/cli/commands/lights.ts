@@ -6,7 +6,8 @@ import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { ContentCache } from '../../core/light/cache';
 import type { Plate } from '../../core/light/plate';
-import { FARTHEST, readDepth } from '../../core/light/depth';
+import { FARTHEST } from '../../core/light/depth';
+import { hasDepth, readDepth } from '../../core/light/distances';
 import { integer, plateFiles, positive, withLook, withPlate } from '../options';
 import { openSource } from '../source';
 import { withThreads } from '../threads';
@@ -48,7 +49,7 @@ async function lights(file: string | undefined, options: LightsOptions, runner: 
     kernels: kernelsOn(runner),
   };
   const { light } = await evaluate(source.look, context, { scale: 1, behind: 'plate' });
-  const distances = plate.depth ? readDepth(plate, source.look) : undefined;
+  const distances = hasDepth(plate, source.look) ? readDepth(plate, source.look) : undefined;
   const found = brightRegions(light.total, light, threshold);
   const told = found.slice(0, count).map((region) => describe(region, plate, distances));
   if (options.json)

@@ -365,7 +365,7 @@ describe('the bench', () => {
     expect((await run(plate, lookOf('plate.pass=diffuse'))).light.total[0][0]).toBe(0.5);
     await expect(run(plate, lookOf('plate.pass=sheen'))).rejects.toThrow(SettingError);
     await expect(run(plate, lookOf('plate.pass=sheen'))).rejects.toMatchObject({
-      where: 'plate.pass',
+      where: 'elements[0].pass',
       todo: 'It has beauty, diffuse',
     });
   });

@@ -10,22 +10,22 @@ const METRES = { m: 1, dm: 0.1, cm: 0.01, mm: 0.001, ft: 0.3048, in: 0.0254 } as
 export const FARTHEST = 1e7;
 const NEAREST = 1e-4;
 
-/** The pass that a look reads distances from, if the plate has it. */
+/** The pass that a look reads distances from, if the render has it. */
 function depthPass(plate: Plate, look: Look): Pass | undefined {
   const { pass } = look.focus.depth;
   return pass === 'depth' ? plate.depth : plate.passes.find((one) => one.name === pass);
 }
 
-/** Whether there is a pass that a look reads distances from. */
-export function hasDepth(plate: Plate, look: Look): boolean {
+/** Whether a render has a pass that a look reads distances from. */
+export function hasOwnDepth(plate: Plate, look: Look): boolean {
   return depthPass(plate, look) !== undefined;
 }
 
 /** A distance that can be computed with. What is 0, negative or not a number is no distance: sky. */
 const held = (z: number): number => (z > 0 ? Math.min(FARTHEST, Math.max(NEAREST, z)) : FARTHEST);
 
-/** Planar distances in metres of every pixel of the full-size picture, all finite and over 0. */
-export function readDepth(plate: Plate, look: Look): Float32Array {
+/** Planar distances in metres of every pixel of a render at full size, all finite and over 0. */
+export function readOwnDepth(plate: Plate, look: Look): Float32Array {
   const pass = depthPass(plate, look);
   if (!pass) {
     const { pass: name } = look.focus.depth;
@@ -45,8 +45,8 @@ export function readDepth(plate: Plate, look: Look): Float32Array {
   return out;
 }
 
-/** The planar distance at one pixel; undefined outside the picture and without depth. */
-export function distanceAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
+/** The planar distance at one pixel of a render; undefined outside the picture and without depth. */
+export function ownDistanceAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
   const { width, height } = plate.picture;
   const pass = depthPass(plate, look);
   if (!pass || x < 0 || y < 0 || x >= width || y >= height) return undefined;
@@ -80,13 +80,6 @@ function fieldCosine(plate: Plate, look: Look): (x: number, y: number) => number
   const pitch = sensorWidth / frame.width / focalLength;
   const [cx, cy] = [frame.x + frame.width / 2 - 0.5, frame.y + frame.height / 2 - 0.5];
   return (x, y) => 1 / Math.hypot(1, (x - cx) * pitch, (y - cy) * pitch);
-}
-
-/** Share of the way from near to far at one pixel of a normalised depth; undefined outside and for other readings. */
-export function shareAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
-  const { near, far, reading: kind } = look.focus.depth;
-  const distance = kind === 'normalised' ? distanceAt(plate, look, x, y) : undefined;
-  return distance === undefined || far === near ? undefined : (distance - near) / (far - near);
 }
 
 /** Near or far of a normalised depth, moved so that a place at a share of the way lies at a distance. */
@@ -181,63 +174,4 @@ function mixedEdges(stored: Float32Array, width: number): number {
     }
   }
   return mixed + hard > 20 ? mixed / (mixed + hard) : 0;
-}
-
-/** Distances as grey, the nearest white and the farthest black by their logarithm, `width` pixels across. */
-export function depthPicture(
-  plate: Plate,
-  look: Look,
-  width: number,
-): { width: number; height: number; pixels: Uint8ClampedArray<ArrayBuffer> } {
-  const distances = readDepth(plate, look);
-  const { width: full, height: fullHeight } = plate.picture;
-  const across = Math.min(width, full);
-  const height = Math.max(1, Math.round((fullHeight * across) / full));
-  const logarithms = new Float32Array(across * height);
-  let [low, high] = [Infinity, -Infinity];
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < across; x++) {
-      const at =
-        Math.floor(((y + 0.5) * fullHeight) / height) * full + Math.floor(((x + 0.5) * full) / across);
-      const value = Math.log(Math.min(FAR_SHOWN, distances[at]!));
-      logarithms[y * across + x] = value;
-      low = Math.min(low, value);
-      high = Math.max(high, value);
-    }
-  const pixels = new Uint8ClampedArray(across * height * 4).fill(255);
-  logarithms.forEach((value, i) =>
-    pixels.fill(255 * (1 - (value - low) / (high - low || 1)), 4 * i, 4 * i + 3),
-  );
-  return { width: across, height, pixels };
-}
-
-/** In the picture of the depth, what is farther than this is black like it. */
-const FAR_SHOWN = 2000;
-
-/** How the picture's pixels are spread over distance: shares in bins of a twentieth of a decade, from 0.1 m to 10 km. */
-export interface DepthHistogram {
-  /** log10 of each bin's middle in metres. */
-  place: number[];
-  share: number[];
-  /** What lies beyond the last bin. */
-  beyond: number;
-}
-
-const BINS_PER_DECADE = 20;
-const [FIRST_DECADE, LAST_DECADE] = [-1, 4];
-
-export function depthHistogram(plate: Plate, look: Look): DepthHistogram {
-  const distances = readDepth(plate, look);
-  const share = new Array<number>((LAST_DECADE - FIRST_DECADE) * BINS_PER_DECADE).fill(0);
-  let beyond = 0;
-  for (const distance of distances) {
-    const bin = Math.floor((Math.log10(distance) - FIRST_DECADE) * BINS_PER_DECADE);
-    if (bin >= share.length) beyond++;
-    else share[Math.max(0, bin)]!++;
-  }
-  return {
-    place: share.map((_, bin) => FIRST_DECADE + (bin + 0.5) / BINS_PER_DECADE),
-    share: share.map((count) => count / distances.length),
-    beyond: beyond / distances.length,
-  };
 }

@@ -1,3 +1,4 @@
+import type { LayerStack } from './layers';
 import { addPlanes, mapRgb, scalePlane, type Rgb } from '../image/rgb';
 
 /** What one effect alone added to or took from the picture. May be negative. */
@@ -20,6 +21,8 @@ export interface Light {
   alpha: Float32Array | undefined;
   separations: readonly Separation[];
   total: Rgb;
+  /** What the picture is made of in depth, before the lens has joined it; none for a single surface. */
+  layers?: LayerStack | undefined;
   /** Equal keys mean equal light; the bench sets it. */
   key: string;
 }

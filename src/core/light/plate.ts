@@ -43,6 +43,21 @@ export interface Plate {
   stored?: StoredPixels | undefined;
   /** The frame's number in its sequence; grain is another in every frame. */
   frameNumber?: number | undefined;
+  /** All renders that it is made of, back to front, itself among them; if it is alone, none. */
+  stack?: readonly Plate[] | undefined;
+}
+
+/** All renders that a plate is made of, back to front. */
+export const stackOf = (plate: Plate): readonly Plate[] => plate.stack ?? [plate];
+
+/**
+ * A plate of several renders, back to front. Frame, primaries and what else a picture has one of are those of `base`, which is among
+ * them.
+ */
+export function stackPlates(base: Plate, stack: readonly Plate[]): Plate {
+  if (stack.length === 1 && stack[0] === base) return base;
+  // Begins with the plate's own, so that what is kept of it goes when the plate goes.
+  return { ...base, id: `${base.id} of ${stack.map(({ id }) => id).join(' and ')}`, stack };
 }
 
 /**

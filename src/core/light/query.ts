@@ -1,5 +1,4 @@
-import type { DiffractionKernel } from '../kernels/diffraction';
-import type { GhostKernel } from '../kernels/ghosts';
+import type { Kernels } from '../kernels';
 import type { Look, StationId } from '../look/look';
 import type { ContentCache } from './cache';
 import type { Images } from './image';
@@ -9,8 +8,7 @@ import type { Plate } from './plate';
 /** What a station's query may use besides the look and its input. */
 export interface QueryContext extends Images {
   cache: ContentCache;
-  diffraction: DiffractionKernel;
-  ghosts: GhostKernel;
+  kernels: Kernels;
   /** The plate that is asked about. Throws {@link SettingError} if it is not open. */
   plate(): Plate;
   /** The plate's light as it is before a station, at a scale. */

@@ -4,8 +4,10 @@ import { SettingError } from '../errors';
 import { describeSettings, settingsTable } from './describe';
 import {
   assignSetting,
+  currentPath,
   defaultLook,
   getSetting,
+  LOOK_VERSION,
   parseLook,
   SETTINGS,
   setSetting,
@@ -64,8 +66,48 @@ describe('the look', () => {
       'film.exposure',
       'film.view',
     ]) {
-      expect(paths).toContain(path);
+      expect(paths).toContain(currentPath(path).replace('[0]', '[i]'));
     }
+  });
+
+  it('opens looks of the first version, whose plate was one render', () => {
+    const old = {
+      version: 1,
+      plate: { source: 'sum', clamp: 25, passes: { glow: { gain: 1 } }, exposure: 2 },
+    };
+    const look = parseLook(old);
+    expect(look.version).toBe(LOOK_VERSION);
+    expect(look.plate.exposure).toBe(2);
+    expect(look.elements).toHaveLength(1);
+    expect(look.elements[0]).toMatchObject({ source: 'sum', clamp: 25, passes: { glow: { gain: 1 } } });
+    expect(
+      ['plate.source=sum', 'plate.clamp=25', 'plate.passes.glow.gain=1', 'plate.exposure=2'].reduce(
+        assignSetting,
+        defaultLook(),
+      ),
+    ).toEqual(look);
+    expect(() => parseLook({ version: 2, plate: { clamp: 25 } })).toThrow(/plate: clamp is not a setting/);
+  });
+
+  it('has settings of every element, whether or not those behind it have any', () => {
+    const look = assignSetting(defaultLook(), 'elements[2].opacity=0.5');
+    expect(look.elements.map(({ opacity }) => opacity)).toEqual([1, 1, 0.5]);
+    const passes = assignSetting(look, 'elements[1].passes.left.glow.gain=1');
+    expect(getSetting(passes, 'elements[1].passes.left.glow.gain')).toBe(1);
+    const twice = assignSetting(passes, 'elements[1].corrections[0].exposure=1');
+    expect(getSetting(twice, 'elements[1].corrections[0].exposure')).toBe(1);
+    expect(() => assignSetting(look, 'elements[40].opacity=0.5')).toThrow(SettingError);
+  });
+
+  it('takes a mask away from corrections, too', () => {
+    const masks = [{ id: 'lamp', name: 'Lamp', shapes: [] }];
+    const look = [
+      `masks=${JSON.stringify(masks)}`,
+      'elements[1].mask=lamp',
+      'elements[0].corrections[0].mask=lamp',
+    ].reduce(assignSetting, defaultLook());
+    const { elements } = withoutMask(look, 'lamp');
+    expect([elements[1]!.mask, elements[0]!.corrections[0]!.mask]).toEqual(['', '']);
   });
 
   it.each([
@@ -74,7 +116,7 @@ describe('the look', () => {
     [{ veil: { bloom: { amount: '0.1' } } }, /veil\.bloom\.amount: a number from 0 to 1/],
     [{ veil: { mode: 'both' } }, /veil\.mode: one of keep, add is wanted/],
     [{ veil: { on: 1 } }, /veil\.on: true or false/],
-    [{ version: 2 }, /version 2; this program knows up to 1/],
+    [{ version: 3 }, /version 3; this program knows up to 2/],
     [{ haze: {} }, /haze is not a setting/],
     [[], /the look/],
     [null, /the look/],
@@ -93,7 +135,7 @@ describe('the look', () => {
     fc.assert(
       fc.property(shapes, (data) => {
         try {
-          expect(parseLook(data).version).toBe(1);
+          expect(parseLook(data).version).toBe(LOOK_VERSION);
         } catch (error) {
           expect(error).toBeInstanceOf(SettingError);
           expect((error as BokeluxError).line).toMatch(/\w/);
@@ -165,7 +207,11 @@ describe('settings of single passes', () => {
     const next = setSetting(look, 'plate.passes.left.diffuse.gain', 1.5);
     expect(getSetting(next, 'plate.passes.left.diffuse.gain')).toBe(1.5);
     expect(getSetting(next, 'plate.passes.left.diffuse.on')).toBe(true);
-    expect(next.plate.passes['left.diffuse']).toMatchObject({ gain: 1.5, tint: '#ffffff', mode: 'add' });
+    expect(next.elements[0]!.passes['left.diffuse']).toMatchObject({
+      gain: 1.5,
+      tint: '#ffffff',
+      mode: 'add',
+    });
     expect(parseLook(JSON.parse(JSON.stringify(next)))).toEqual(next);
   });
 
@@ -190,7 +236,7 @@ describe('settings of single passes', () => {
       [4, 4],
     ]);
     expect(assignSetting(curve, 'plate.curve=none').plate.curve).toEqual([]);
-    expect(assignSetting(curve, 'plate.order=emission, diffuse').plate.order).toEqual([
+    expect(assignSetting(curve, 'plate.order=emission, diffuse').elements[0]!.order).toEqual([
       'emission',
       'diffuse',
     ]);
@@ -224,7 +270,7 @@ describe('settings of single passes', () => {
 
   it('names the pass and the setting of a look that does not fit', () => {
     expect(() => parseLook({ plate: { passes: { emission: { gain: 99 } } } })).toThrow(
-      /plate\.passes\.emission\.gain: a number from -12 to 12/,
+      /elements\[0\]\.passes\.emission\.gain: a number from -12 to 12/,
     );
     expect(() => parseLook({ plate: { passes: { emission: { gian: 1 } } } })).toThrow(
       /gian is not a setting/,
@@ -297,7 +343,7 @@ describe('settings of things in a list', () => {
   it('are held to their range, in files as well', () => {
     expect(() => assignSetting(defaultLook(), 'veil.stack[0].amount=3')).toThrow('from 0 to 1');
     expect(() => parseLook({ veil: { stack: [{}, { radius: 9 }] } })).toThrow(
-      'veil.stack.1.radius: a number from 0.0002 to 0.5',
+      'veil.stack[1].radius: a number from 0.0002 to 0.5',
     );
     expect(() => parseLook({ veil: { stack: [{ glow: 1 }] } })).toThrow('glow is not a setting');
   });

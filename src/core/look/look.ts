@@ -3,6 +3,7 @@ import { SettingError } from '../errors';
 import { cameraSettings } from '../optics/camera-settings';
 import type { StationDefinition } from '../light/station';
 import { STATIONS } from '../stations';
+import { elementsSettings, MOST_ELEMENTS, RENDER_KEYS } from '../settings/element';
 import { curveSchema, MAX_CURVE_POINTS, parseCurve } from '../settings/curve';
 import { masksSchema } from '../settings/mask';
 import {
@@ -22,7 +23,7 @@ import {
 export type { SettingValue } from '../settings/setting';
 
 /** The version that this program writes. */
-export const LOOK_VERSION = 1;
+export const LOOK_VERSION = 2;
 
 type ListedStation = (typeof STATIONS)[number];
 type StationSettings = { [Station in ListedStation as Station['id']]: Station['settings'] };
@@ -34,6 +35,7 @@ const stationSettings = Object.fromEntries(
 export const lookSchema = z.strictObject({
   version: z.literal(LOOK_VERSION).default(LOOK_VERSION),
   camera: cameraSettings,
+  elements: elementsSettings,
   ...stationSettings,
   masks: masks({
     label: 'Masks',
@@ -87,18 +89,35 @@ export const SETTINGS: readonly Setting[] = collectSettings(lookSchema);
 
 const byPath = new Map(SETTINGS.map((setting) => [setting.path, setting]));
 
-/** Where settings by names are, as keys: of single passes, of pairs of surfaces. */
+/** Where settings by names are: of single passes, of pairs of surfaces. Those in a list are so at each of its places. */
 const RECORDS = [
   ...new Set(
     SETTINGS.filter(({ path }) => path.includes(`.${NAME}.`)).map(({ path }) =>
       path.slice(0, path.indexOf(`.${NAME}.`)),
     ),
   ),
-].map((path) => path.split('.'));
+].map((path) => {
+  const [before, after] = path.split(PLACE);
+  const escaped = (text = ''): string => text.replaceAll('.', '\\.');
+  return new RegExp(
+    `^${escaped(before)}${after === undefined ? '' : `\\[\\d{1,3}\\]${escaped(after)}`}(?=\\.)`,
+  );
+});
 
-/** The record that a path leads into. */
-const recordOf = (path: string): string[] | undefined =>
-  RECORDS.find((keys) => path.startsWith(`${keys.join('.')}.`));
+/** The record that a path leads into, as it stands in the path. */
+function recordOf(path: string): string | undefined {
+  for (const record of RECORDS) {
+    const found = record.exec(path);
+    if (found) return found[0];
+  }
+  return undefined;
+}
+
+/** What stood in `plate` while it had one render alone, and still may be written so: it is that of the first element. */
+const OF_FIRST_ELEMENT = new RegExp(`^plate\\.(?=(?:${RENDER_KEYS.join('|')})(?:\\.|$))`);
+
+/** A path as settings have it now. */
+export const currentPath = (path: string): string => path.replace(OF_FIRST_ELEMENT, 'elements[0].');
 
 /** Path of a setting in a record, of the thing of a name. */
 export function namedPath(record: string, name: string, setting: string): string {
@@ -110,35 +129,41 @@ const IN_LIST = /\[(\d{1,3})\]/g;
 
 /** A path as keys of the look: names, and places in lists. */
 function keysOf(path: string): string[] {
+  const placesAsKeys = (text: string): string[] => text.replace(IN_LIST, '.$1').split('.');
   const record = recordOf(path);
-  if (!record) return path.replace(IN_LIST, '.$1').split('.');
+  if (record === undefined) return placesAsKeys(path);
   // A name may have dots of its own.
-  const rest = path.slice(record.join('.').length + 1);
+  const rest = path.slice(record.length + 1);
   const dot = rest.lastIndexOf('.');
-  return [...record, rest.slice(0, Math.max(0, dot)), rest.slice(dot + 1)];
+  return [...placesAsKeys(record), rest.slice(0, Math.max(0, dot)), rest.slice(dot + 1)];
 }
 
-/** Path of a setting of one pass. */
-export function passPath(pass: string, setting: string): string {
-  return namedPath('plate.passes', pass, setting);
+/** Path of a setting of one element of the plate. */
+export const elementPath = (element: number, setting: string): string => `elements[${element}].${setting}`;
+
+/** Path of a setting of one pass of an element. */
+export function passPath(element: number, pass: string, setting: string): string {
+  return namedPath(elementPath(element, 'passes'), pass, setting);
 }
 
-export function settingAt(path: string): Setting {
+export function settingAt(written: string): Setting {
+  const path = currentPath(written);
   const keys = keysOf(path);
   const record = keys.at(-2) ? recordOf(path) : undefined;
+  const bare = (text: string): string => text.replace(IN_LIST, PLACE);
   const setting = byPath.get(
-    record ? namedPath(record.join('.'), NAME, keys.at(-1)!) : path.replace(IN_LIST, PLACE),
+    record === undefined ? bare(path) : namedPath(bare(record), NAME, keysOf(path).at(-1)!),
   );
   if (setting?.path === path) return setting;
   // Things in a list are counted from 1 where people read it.
-  const place = record ? undefined : keys.findLast((key) => /^\d+$/.test(key));
+  const place = record === undefined ? keys.findLast((key) => /^\d+$/.test(key)) : undefined;
   if (setting) return { ...setting, path, ...(place && { group: `${setting.group} ${Number(place) + 1}` }) };
   const last = keys.at(-1);
   const ending = (text: string): string[] =>
     SETTINGS.map((candidate) => candidate.path).filter((candidate) => candidate.endsWith(`.${text}`));
   const whole = ending(path);
   const near = whole.length ? whole : ending(last ?? path);
-  throw new SettingError(`there is no setting ${path}`, {
+  throw new SettingError(`there is no setting ${written}`, {
     todo: near.length ? `Did you mean ${near.join(' or ')}?` : '`bokelux settings` lists them all',
   });
 }
@@ -158,22 +183,48 @@ export function parseLook(data: unknown, file?: string): Look {
       todo: 'Open it with a newer Bokelux',
     });
   }
-  const result = lookSchema.safeParse(data);
+  const result = lookSchema.safeParse(typeof version === 'number' && version >= 2 ? data : upToDate(data));
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
-  const path = issue.path.join('.');
-  const setting = settingOfIssue(issue.path.map(String));
+  const path = issue.path
+    .map(String)
+    .join('.')
+    .replace(/\.(\d+)(?=\.|$)/g, '[$1]');
+  const setting = settingOfIssue(path);
   throw new SettingError(`${path || 'the look'}: ${describeIssue(issue, setting)}`, {
     ...(file === undefined ? {} : { where: file }),
     todo: 'Correct or remove it; `bokelux settings` lists every setting with its range',
   });
 }
 
-function settingOfIssue(keys: string[]): Setting | undefined {
-  const path = keys.join('.');
+/** A look of the first version, as the second has it: what its plate's render had is the first element's. */
+function upToDate(data: unknown): unknown {
+  if (typeof data !== 'object' || data === null || Array.isArray(data)) return data;
+  const { plate, elements, ...rest } = data as Record<string, unknown>;
+  const moved: Record<string, unknown> = {};
+  let kept = plate;
+  if (typeof plate === 'object' && plate !== null) {
+    const own = { ...(plate as Record<string, unknown>) };
+    for (const key of RENDER_KEYS) {
+      if (!Object.hasOwn(own, key)) continue;
+      moved[key] = own[key];
+      delete own[key];
+    }
+    kept = own;
+  }
+  const first = Object.keys(moved).length > 0 && elements === undefined ? [moved] : elements;
+  return {
+    ...rest,
+    version: rest['version'] === 1 ? LOOK_VERSION : rest['version'],
+    ...(kept !== undefined && { plate: kept }),
+    ...(first !== undefined && { elements: first }),
+  };
+}
+
+function settingOfIssue(path: string): Setting | undefined {
   const record = recordOf(path);
-  if (record) return byPath.get(namedPath(record.join('.'), NAME, keys[record.length + 1] ?? ''));
-  return byPath.get(path.replace(/\.(\d+)(?=\.)/g, PLACE));
+  const bare = (text: string): string => text.replace(IN_LIST, PLACE);
+  return byPath.get(record === undefined ? bare(path) : namedPath(bare(record), NAME, keysOf(path).at(-1)!));
 }
 
 function describeIssue(issue: z.core.$ZodIssue, setting: Setting | undefined): string {
@@ -214,7 +265,7 @@ export function expectation(setting: Setting): string {
 export function getSetting(look: Look, path: string): SettingValue {
   const setting = settingAt(path);
   let node: unknown = look;
-  for (const key of keysOf(path)) {
+  for (const key of keysOf(currentPath(path))) {
     // A pass of which nothing is said has everything at its default.
     if (!Object.hasOwn(node as object, key)) return setting.default;
     node = (node as Record<string, unknown>)[key];
@@ -223,7 +274,8 @@ export function getSetting(look: Look, path: string): SettingValue {
 }
 
 /** A copy of the look with one setting changed. Throws {@link SettingError} if the value does not fit. */
-export function setSetting(look: Look, path: string, value: SettingValue): Look {
+export function setSetting(look: Look, written: string, value: SettingValue): Look {
+  const path = currentPath(written);
   const setting = settingAt(path);
   if (!fits(setting, value)) throw new SettingError(expectation(setting), { where: path });
   const change = (node: unknown, [key, ...rest]: string[]): unknown => {
@@ -233,12 +285,16 @@ export function setSetting(look: Look, path: string, value: SettingValue): Look 
       return { ...record, [key]: change(record[key], rest) };
     }
     const place = Number(key);
-    if (place > node.length)
-      throw new SettingError(`there is no [${place}]: the list holds ${node.length}`, {
+    // Elements are renders, which are there before anything is set about them.
+    if (node === look.elements && place < MOST_ELEMENTS)
+      for (let k = node.length; k < place; k++) node = [...(node as unknown[]), {}];
+    const list = node as unknown[];
+    if (place > list.length)
+      throw new SettingError(`there is no [${place}]: the list holds ${list.length}`, {
         where: path,
-        todo: `The next place in it is [${node.length}]`,
+        todo: `The next place in it is [${list.length}]`,
       });
-    return Object.assign([...(node as unknown[])], { [place]: change(node[place], rest) });
+    return Object.assign([...list], { [place]: change(list[place], rest) });
   };
   const changed = change(look, keysOf(path)) as Look;
   // The first setting of a pass, or of something in a list, brings the defaults of its others with it.
@@ -273,9 +329,23 @@ function fits(setting: Setting, value: SettingValue): boolean {
   }
 }
 
+/** The paths that a setting has in a look: in lists, one for each place; none for things that go by names. */
+export function pathsIn(look: Look, { path }: Pick<Setting, 'path'>): string[] {
+  if (path.includes(`.${NAME}.`)) return [];
+  const at = path.indexOf(PLACE);
+  if (at < 0) return [path];
+  const list = keysOf(path.slice(0, at)).reduce<unknown>(
+    (node, key) => (node as Record<string, unknown>)[key],
+    look,
+  ) as unknown[];
+  return list.flatMap((_, place) => pathsIn(look, { path: path.replace(PLACE, `[${place}]`) }));
+}
+
 /** The look without a mask: what was held to it is held to none any more. */
 export function withoutMask(look: Look, id: string): Look {
-  const users = SETTINGS.filter(({ kind, path }) => kind === 'mask' && getSetting(look, path) === id);
+  const users = SETTINGS.filter(({ kind }) => kind === 'mask')
+    .flatMap((setting) => pathsIn(look, setting).map((path) => ({ path })))
+    .filter(({ path }) => getSetting(look, path) === id);
   const free = users.reduce((changed, { path }) => setSetting(changed, path, NO_MASK), look);
   return { ...free, masks: free.masks.filter((mask) => mask.id !== id) };
 }

@@ -16,7 +16,7 @@ describe('the reality check', () => {
     ['focus.on=true camera.fStop=0.5', 'camera.fStop', 'focus', 'no lens opens so wide'],
     ['focus.on=true focus.amount=3', 'focus.amount', 'focus', 'two lenses'],
     ['focus.on=true pupil.blades=3', 'pupil.blades', 'pupil', 'so few blades'],
-    ['plate.clamp=2', 'plate.clamp', 'plate', 'lose the light'],
+    ['plate.clamp=2', 'elements[0].clamp', 'plate', 'lose the light'],
     // ISO 9358: veiling glare of lenses, up to about 5 %.
     ['veil.bloom.amount=0.2', 'veil.bloom.amount', 'veil', 'fog'],
     ['veil.bloom.amount=0.01 veil.bloom.falloff=1.5', 'veil.bloom.falloff', 'veil', 'with the square'],

@@ -1,6 +1,7 @@
 import { PARTS, partPaths } from '../stations/veil/parts';
 import {
   getSetting,
+  pathsIn,
   SETTINGS,
   settingAt,
   setSetting,
@@ -8,7 +9,7 @@ import {
   type Look,
   type StationId,
 } from './look';
-import { NAME, PLACE, type NumberMeta, type RealLensBand, type Setting } from '../settings/setting';
+import { type NumberMeta, type RealLensBand, type Setting } from '../settings/setting';
 
 /** What of the picture the look was computed on is asked about. */
 export interface Measured {
@@ -39,7 +40,7 @@ const AIMED = 0.008;
 
 /** Everything of a look that lies outside what real lenses do and has a say in the picture, in light's own order. */
 export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
-  const found = SETTINGS.flatMap((setting) => expandLists(look, setting)).flatMap((setting) =>
+  const found = SETTINGS.flatMap((setting) => pathsIn(look, setting).map(settingAt)).flatMap((setting) =>
     setting.kind === 'number' && setting.band ? checkBand(look, setting, setting.band) : [],
   );
   return [
@@ -56,18 +57,6 @@ export function applyRemedies(look: Look, findings: readonly Finding[]): Look {
   return findings
     .flatMap(({ remedy }) => ('changes' in remedy ? remedy.changes : []))
     .reduce((changed, [path, value]) => setSetting(changed, path, value), look);
-}
-
-/** The settings that one stands for: of a list, one for each thing in it. */
-function expandLists(look: Look, setting: Setting): Setting[] {
-  if (setting.path.includes(`.${NAME}.`)) return [];
-  const at = setting.path.indexOf(PLACE);
-  if (at < 0) return [setting];
-  const list = setting.path
-    .slice(0, at)
-    .split('.')
-    .reduce<unknown>((node, key) => (node as Record<string, unknown>)[key], look);
-  return (list as unknown[]).map((_, place) => settingAt(setting.path.replace(PLACE, `[${place}]`)));
 }
 
 const BLOOM_AMOUNT = 'veil.bloom.amount';

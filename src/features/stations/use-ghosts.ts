@@ -46,6 +46,7 @@ export function useLights(): ResolvedLight[] | undefined {
     camera,
     focus.depth,
     look.plate,
+    look.elements,
     look.masks,
   ]);
   const answer = useLatest(plate && on ? key : undefined, () =>
@@ -75,6 +76,7 @@ export function useGhostTable(): PageResult<GhostTable> | undefined {
     pupil,
     focus.depth,
     look.plate,
+    look.elements,
     look.masks,
   ]);
   return useLatest(plate && ghosts.on && !dragging ? key : undefined, () =>

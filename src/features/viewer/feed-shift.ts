@@ -8,6 +8,8 @@ interface Fed {
 /** The share of fed light must change by more than this factor to be worth a word. */
 const WORTH = 1.1;
 
+const plateOf = ({ plate, elements }: Look): unknown => [plate, elements];
+
 /**
  * Notices that a change before the veil altered what feeds it, although the feed's own settings are as they were: the
  * classic back-and-forth between grading a render and tuning its glow.
@@ -27,7 +29,7 @@ export class FeedShifts {
     const sameVeil = JSON.stringify(last.look.veil) === JSON.stringify(wish.look.veil);
     // Whoever turns the veil itself looks at it anyway.
     if (!sameVeil || last.plate !== wish.plate) return { feedShift: null };
-    if (JSON.stringify(last.look.plate) === JSON.stringify(wish.look.plate)) return {};
+    if (JSON.stringify(plateOf(last.look)) === JSON.stringify(plateOf(wish.look))) return {};
     const [low, high] = [Math.min(last.feed.light, feed.light), Math.max(last.feed.light, feed.light)];
     if (high <= low * WORTH || high < 1e-5) return {};
     return { feedShift: { before: last.feed.light, after: feed.light } };

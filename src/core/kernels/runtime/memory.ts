@@ -41,7 +41,8 @@ export class Arena {
 
   /** Allocates bytes, aligned to 16. Throws a RangeError if the memory cannot grow so far. */
   allocate(bytes: number): number {
-    const address = (this.next + 15) & ~15;
+    // No bit operation: they end at 2 GiB.
+    const address = Math.ceil(this.next / 16) * 16;
     this.next = address + bytes;
     const pages = Math.ceil(this.next / PAGE) - this.memory.buffer.byteLength / PAGE;
     try {
@@ -54,7 +55,7 @@ export class Arena {
 
   /** Allocates bytes that begin with a cache line. */
   allocateAligned(bytes: number): number {
-    return (this.allocate(bytes + 64) + 63) & ~63;
+    return Math.ceil(this.allocate(bytes + 64) / 64) * 64;
   }
 
   mark(): number {

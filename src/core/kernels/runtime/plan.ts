@@ -26,8 +26,10 @@ export class Plan<Fields extends PlanFields> {
     return this.address + 4 * this.offsets.size;
   }
 
+  /** A field's value; addresses go up to 4 GiB. */
   get(field: keyof Fields & string): number {
-    return this.view(field)[0]!;
+    const value = this.view(field)[0]!;
+    return this.fields[field] === 'float' ? value : value >>> 0;
   }
 
   set(field: keyof Fields & string, value: number): void {

@@ -23,14 +23,23 @@ export interface Discs {
   disc(step: number, side: 'before' | 'behind', cellX: number, cellY: number): Disc;
 }
 
+/** One surface of a picture, at whatever distances. */
+export interface Surface {
+  /** Light, multiplied by what the surface takes up of each pixel. */
+  light: readonly Float32Array[];
+  /** From 0 to 1; undefined if it is all of each. */
+  coverage?: Float32Array | undefined;
+  /** Signed radius in pixels, negative before the focus. */
+  radius: Float32Array;
+}
+
 export interface ScatterInput {
   /** Names light and radii: pieces that were cut for the same key before are used again. */
   key: string;
   width: number;
   height: number;
-  light: readonly Float32Array[];
-  /** Signed radius in pixels, negative before the focus. */
-  radius: Float32Array;
+  /** Back to front. Where a farther one has parts that are nearer, those cover; within one blur the order does. */
+  surfaces: readonly Surface[];
   discs: Discs;
   /** The cell of each column and row. */
   cellX: Uint8Array;

@@ -22,8 +22,7 @@ function inputOf(light: readonly Float32Array[], radius: Float32Array): ScatterI
     key: `${light[0]!.join()} ${radius.join()}`,
     width: WIDTH,
     height: HEIGHT,
-    light,
-    radius,
+    surfaces: [{ light, radius }],
     discs,
     cellX: new Uint8Array(WIDTH),
     cellY: new Uint8Array(HEIGHT),
@@ -142,7 +141,7 @@ describe('the scatter kernel', () => {
 
   it('neither makes nor loses light in a crowd of surfaces', async () => {
     const flat = [1, 2, 3].map(() => plane(() => 0.7));
-    const result = await kernel.scatter(inputOf(flat, steps().radius));
+    const result = await kernel.scatter(inputOf(flat, steps().surfaces[0]!.radius));
     for (const p of result) for (const value of p) expect(Math.abs(value - 0.7)).toBeLessThan(2e-5);
   });
 

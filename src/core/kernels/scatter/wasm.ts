@@ -4,7 +4,14 @@ import { subProgress, type TaskRunner, type RunOptions, type Task } from '../run
 import { Plan } from '../runtime/plan';
 import { allocateShared, type Shared } from '../runtime/shared';
 import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
-import { IN_FOCUS_RADIUS, type Disc, type Discs, type ScatterInput, type ScatterKernel } from '.';
+import {
+  IN_FOCUS_RADIUS,
+  type Disc,
+  type Discs,
+  type ScatterInput,
+  type ScatterKernel,
+  type Surface,
+} from '.';
 import { scatterKernel, type ScatterCall } from './jobs';
 
 const STRIP = 64;
@@ -20,12 +27,32 @@ const KEPT_BYTES = 320 * 1024 ** 2;
 type Field = keyof typeof PLAN;
 
 const CHANNELS = ['red', 'green', 'blue'] as const;
+/** What the surfaces of a picture have in common. */
+const SHARED: readonly Field[] = [
+  'layers',
+  'focusLayer',
+  'layerBefore',
+  'layerBehind',
+  'stepOf',
+  'cellX',
+  'cellY',
+  'cellsAcross',
+  'steps',
+  'needed',
+  'discs',
+  'grids',
+  'coarsest',
+  'margins',
+];
 
 /** One picture cut into pieces in the kernel's memory. */
 class ScatterWorkspace {
   readonly arena = new Arena();
   private readonly shared = this.arena.shared;
-  private readonly plan: Plan<typeof PLAN>;
+  /** Where the first plan may begin. */
+  private readonly begin: number;
+  /** One a surface, the nearest first. */
+  private plans: Plan<typeof PLAN>[] = [];
   /** What the pieces in memory were cut for, once they are. */
   private cut: string | undefined;
   private afterPieces = 0;
@@ -35,15 +62,25 @@ class ScatterWorkspace {
   constructor(private readonly parallel: TaskRunner) {
     // What the module keeps for itself lies first.
     this.arena.release(scatterKernel(this.shared).firstFree());
-    this.plan = new Plan(this.arena, PLAN);
+    this.begin = this.arena.mark();
   }
 
-  private async run(calls: ScatterCall[], options: RunOptions): Promise<void> {
-    const { shared, plan } = this;
-    const tasks = calls.map((call): Task<'scatter'> => ({
-      job: 'scatter',
-      input: { ...call, ...shared, plan: plan.address },
-    }));
+  /** The plan of the nearest surface; what all share stands in each. */
+  private get plan(): Plan<typeof PLAN> {
+    return this.plans[0]!;
+  }
+
+  private async run(
+    calls: ScatterCall[],
+    options: RunOptions,
+    plans: readonly Plan<typeof PLAN>[] = [this.plan],
+  ): Promise<void> {
+    const tasks = plans.flatMap((plan) =>
+      calls.map((call): Task<'scatter'> => ({
+        job: 'scatter',
+        input: { ...call, ...this.shared, plan: plan.address },
+      })),
+    );
     await this.parallel.run(tasks, options);
   }
 
@@ -67,50 +104,86 @@ class ScatterWorkspace {
 
   /** Surveys the picture, cuts it into pieces and puts them in the order of their layers. */
   private async splitSurfaces(input: ScatterInput, key: string, options: RunOptions): Promise<void> {
-    const { width, height, light, radius } = input;
+    const { width, height } = input;
     this.cut = undefined;
-    this.arena.release(this.plan.end);
-    const count = width * height;
-    this.plan.set('width', width);
-    this.plan.set('height', height);
-    CHANNELS.forEach((field, c) =>
-      this.arena.floats(this.plan.allocate(field, count * 4), count).set(light[c]!),
-    );
-    const radii = this.plan.allocate('radius', count * 4);
-    this.arena.floats(radii, count).set(radius);
-    const range = this.arena.allocate(8);
-    scatterKernel(this.shared).findRange(radii, count, range);
-    const [least, most] = this.arena.floats(range, 2) as unknown as [number, number];
-    this.plan.set('farthest', most);
-    this.plan.set('white', highlightLevel(light));
-    const strips = Math.ceil(height / STRIP);
-    this.plan.allocate('edges', count + 16);
-    for (const field of ['tileLeast', 'tileMost', 'tileSize', 'tileEdges'] as const)
-      this.plan.allocate(field, Math.ceil(width / TILE) * Math.ceil(height / TILE) * 4);
-    this.allocateLevels(width, height, Math.max(-least, most));
+    this.arena.release(this.begin);
+    const surfaces = input.surfaces.toReversed();
+    this.plans = surfaces.map(() => new Plan(this.arena, PLAN));
+    const ranges = surfaces.map((surface, k) => this.writeSurface(surface, k, width, height));
+    const least = Math.min(...ranges.map(([low]) => low));
+    const most = Math.max(...ranges.map(([, high]) => high));
     const layers = this.allocateLayers(least, most, input.discs);
-    this.plan.allocate('added', strips * 4);
-    this.plan.allocate('counts', strips * layers * 4);
-    this.plan.allocate('starts', strips * layers * 4);
-    // As many may be added as there are pixels.
-    for (const field of ['place', 'pieceRadius', 'order'] as const) this.plan.allocate(field, 2 * count * 4);
-    this.plan.allocate('colour', 2 * count * 16);
     this.allocateCells(input);
-    await this.run(this.stripCalls('surveyStrip', height), subProgress(options, 0, 0.1));
+    for (const plan of this.plans.slice(1)) for (const field of SHARED) plan.set(field, this.plan.get(field));
+    const strips = Math.ceil(height / STRIP);
+    for (const plan of this.plans) this.allocatePieces(plan, width, height, layers, Math.max(-least, most));
+    const all = this.plans;
+    await this.run(this.stripCalls('surveyStrip', height), subProgress(options, 0, 0.1), all);
     if (this.plan.get('levelCount') > STRIP_LEVELS)
-      await this.run([{ step: 'surveyRest' }], { signal: options.signal });
-    await this.run(this.stripCalls('cutStrip', height), subProgress(options, 0.1, 0.3));
-    this.computeRunStarts(strips, layers);
-    await this.run(this.stripCalls('orderStrip', height), { signal: options.signal });
+      await this.run([{ step: 'surveyRest' }], { signal: options.signal }, all);
+    await this.run(this.stripCalls('cutStrip', height), subProgress(options, 0.1, 0.3), all);
+    for (const plan of all) this.computeRunStarts(plan, strips, layers);
+    await this.run(this.stripCalls('orderStrip', height), { signal: options.signal }, all);
     this.afterPieces = this.arena.mark();
     this.cut = key;
   }
 
+  /** Writes a surface's light and radii; gives the least and the greatest of these. */
+  private writeSurface(
+    { light, coverage, radius }: Surface,
+    index: number,
+    width: number,
+    height: number,
+  ): readonly [least: number, most: number] {
+    const plan = this.plans[index]!;
+    const count = width * height;
+    plan.set('width', width);
+    plan.set('height', height);
+    plan.set('next', this.plans[index + 1]?.address ?? 0);
+    plan.set('surfaces', this.plans.length - index);
+    const write = (field: Field, plane: Float32Array): number => {
+      const address = plan.allocate(field, count * 4);
+      this.arena.floats(address, count).set(plane);
+      return address;
+    };
+    CHANNELS.forEach((field, c) => write(field, light[c]!));
+    if (coverage) write('coverage', coverage);
+    else plan.set('coverage', 0);
+    const radii = write('radius', radius);
+    const range = this.arena.allocate(8);
+    scatterKernel(this.shared).findRange(radii, count, range);
+    const [least, most] = this.arena.floats(range, 2) as unknown as [number, number];
+    plan.set('farthest', most);
+    plan.set('white', highlightLevel(light, coverage));
+    return [least, most];
+  }
+
+  private allocatePieces(
+    plan: Plan<typeof PLAN>,
+    width: number,
+    height: number,
+    layers: number,
+    reach: number,
+  ): void {
+    const count = width * height;
+    const strips = Math.ceil(height / STRIP);
+    plan.allocate('edges', count + 16);
+    for (const field of ['tileLeast', 'tileMost', 'tileSize', 'tileEdges'] as const)
+      plan.allocate(field, Math.ceil(width / TILE) * Math.ceil(height / TILE) * 4);
+    this.allocateLevels(plan, width, height, reach);
+    plan.allocate('added', strips * 4);
+    plan.allocate('counts', strips * layers * 4);
+    plan.allocate('starts', strips * layers * 4);
+    // As many may be added as there are pixels.
+    for (const field of ['place', 'pieceRadius', 'order'] as const) plan.allocate(field, 2 * count * 4);
+    plan.allocate('colour', 2 * count * 16);
+  }
+
   /** Room for the pyramid: down to cells that no disc reaches over. */
-  private allocateLevels(width: number, height: number, reach: number): void {
+  private allocateLevels(plan: Plan<typeof PLAN>, width: number, height: number, reach: number): void {
     const count = Math.max(2, Math.ceil(Math.log2(reach + 1)) + 1);
-    this.plan.set('levelCount', count);
-    const levels = this.plan.allocate('levels', (count + 1) * 16);
+    plan.set('levelCount', count);
+    const levels = plan.allocate('levels', (count + 1) * 16);
     for (let k = 1; k <= count; k++) {
       // Strips build whole rows of cells, so that there may be a few below the picture.
       const [w, h] = [Math.ceil(width / 2 ** k), Math.ceil(height / 2 ** k)];
@@ -172,9 +245,9 @@ class ScatterWorkspace {
   }
 
   /** Where each strip's run of each layer begins in the order: layer by layer, in each from the top down. */
-  private computeRunStarts(strips: number, layers: number): void {
-    const counts = this.arena.ints(this.plan.get('counts'), strips * layers);
-    const starts = this.arena.ints(this.plan.get('starts'), strips * layers);
+  private computeRunStarts(plan: Plan<typeof PLAN>, strips: number, layers: number): void {
+    const counts = this.arena.ints(plan.get('counts'), strips * layers);
+    const starts = this.arena.ints(plan.get('starts'), strips * layers);
     let next = 0;
     for (let layer = 0; layer < layers; layer++)
       for (let strip = 0; strip < strips; strip++) {
@@ -200,7 +273,8 @@ class ScatterWorkspace {
       );
       full.push([number, disc]);
     }
-    this.plan.set('margin', this.writeGridDiscs(0, width, full));
+    const margin = this.writeGridDiscs(0, width, full);
+    for (const plan of this.plans) plan.set('margin', margin);
     const grids = this.arena.octets(this.plan.get('grids'), this.layers.length);
     for (let grid = 1; grid <= COARSEST; grid++) {
       const coarse = new Map<number, Disc>();
@@ -280,14 +354,16 @@ function layerBounds(most: number): number[] {
   return bounds;
 }
 
-/** Where light begins to be bright: nine pixels of ten are darker. */
-function highlightLevel(light: readonly Float32Array[]): number {
+/** Where light begins to be bright: nine pixels of ten that the surface is seen in are darker. */
+function highlightLevel(light: readonly Float32Array[], coverage: Float32Array | undefined): number {
   const [r, g, b] = light as [Float32Array, Float32Array, Float32Array];
   const stride = Math.max(1, Math.floor(r.length / 20000));
   const seen = new Float32Array(Math.ceil(r.length / stride));
-  for (let i = 0, k = 0; i < r.length; i += stride) seen[k++] = Math.max(r[i]!, g[i]!, b[i]!);
-  seen.sort();
-  return Math.max(1e-6, seen[Math.floor(seen.length * 0.9)]!);
+  let k = 0;
+  for (let i = 0; i < r.length; i += stride)
+    if (!coverage || coverage[i]! > 0.1) seen[k++] = Math.max(r[i]!, g[i]!, b[i]!);
+  const sorted = seen.subarray(0, k).sort();
+  return Math.max(1e-6, sorted[Math.floor(k * 0.9)] ?? 0);
 }
 
 /** The kernel in WebAssembly on shared memory; its result does not depend on the number of threads. */

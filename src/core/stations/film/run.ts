@@ -3,7 +3,7 @@ import { viewOf, type View } from '../../color/view';
 import { SettingError } from '../../errors';
 import { mapRgb, scalePlane, throughMatrix, type Rgb } from '../../image/rgb';
 import { mapParts, merged, withSeparation, type Light } from '../../light/light';
-import { maskAt, maskKey, masksKey } from '../../light/mask';
+import { maskAt, maskKey } from '../../light/mask';
 import { scaledFrame } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import { curveTables, hueTable } from '../../light/grading';
@@ -16,6 +16,7 @@ import { isDistorted } from '../glass/warp';
 
 import { grainNoise, strengthTable } from './grain';
 import { halationLight, halationReach, hasHalation } from './halation';
+import { plateReads } from '../plate/run';
 import { contrastTables, gammaTables, liftGainMatrix } from './tone';
 
 const hasGrain = ({ film: { grain } }: Look): boolean => grain.on && grain.amount > 0;
@@ -37,7 +38,7 @@ export const filmEffect: StationEffect = {
     const masks = [film.halation.feed.mask, ...Object.values(film.within)].map((id) => maskKey(look, id));
     const lengths = (hasHalation(look) || hasGrain(look)) && look.camera.sensorWidth;
     const moved = movesMasks(look) && distortionReads(look);
-    return [film, masks, lengths, moved, hasHalation(look) && [look.plate, masksKey(look)]];
+    return [film, masks, lengths, moved, hasHalation(look) && plateReads(look)];
   },
   reach(look, scale, { plate }) {
     const frame = scaledFrame(plate, scale);
@@ -55,7 +56,7 @@ export const filmEffect: StationEffect = {
 /** The light with halation on it; kept, since what follows is changed far more often. */
 function addHalation(light: Light, look: Look, context: StationContext): Promise<Light> {
   const { halation } = look.film;
-  const reads = [halation, look.camera.sensorWidth, look.plate, masksKey(look), context.totalOnly];
+  const reads = [halation, look.camera.sensorWidth, plateReads(look), context.totalOnly];
   return context.cache.getOrReplace(
     `halation @${light.scale}`,
     `${light.key} halation ${JSON.stringify(reads)}`,

@@ -7,19 +7,12 @@ import type { Disc } from '../../kernels/scatter';
 import { kernelsOn } from '../../kernels';
 import { serialRunner } from '../../jobs';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
-import {
-  depthHistogram,
-  depthPicture,
-  depthWarnings,
-  distanceAt,
-  endThrough,
-  readDepth,
-  shareAt,
-} from '../../light/depth';
+import { depthWarnings, endThrough } from '../../light/depth';
+import { depthHistogram, depthPicture, distanceAt, readDepth, shareAt } from '../../light/distances';
 import { barrelShare } from './barrel';
 import { cellOf, DiscSet, type DiscShape } from './discs';
 import { pupilMask } from '../../optics/pupil-mask';
-import { blurRadius } from './run';
+import { blurRadius } from './radius';
 import { differences } from './textured-disc';
 
 const [WIDTH, HEIGHT] = [96, 72];

@@ -3,14 +3,14 @@ import type { RgbaImage } from '../../image/rgba';
 import type { QueryContext, StationQuery } from '../../light/query';
 import type { Plate } from '../../light/plate';
 import type { Look } from '../../look/look';
+import { depthWarnings } from '../../light/depth';
 import {
   depthHistogram,
   depthPicture,
-  depthWarnings,
   distanceAt,
   shareAt,
   type DepthHistogram,
-} from '../../light/depth';
+} from '../../light/distances';
 
 /** Pixels around a place that are asked for its distance. */
 const PICK_RADIUS = 3;

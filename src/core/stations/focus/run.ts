@@ -1,20 +1,21 @@
+import { layersOfChanged } from '../../light/layers';
 import type { Light } from '../../light/light';
 import type { Rectangle } from '../../image/rectangle';
 import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
 import { pupilImage } from '../../light/image';
-import { scaledFrame, scaledSize, type Plate } from '../../light/plate';
+import { scaledFrame, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import { subProgress } from '../../kernels/runtime/parallel';
-import { IN_FOCUS_RADIUS, type ScatterInput } from '../../kernels/scatter';
+import { IN_FOCUS_RADIUS, type ScatterInput, type Surface } from '../../kernels/scatter';
 import type { Look } from '../../look/look';
-import { blurDiameter } from '../../optics/camera';
 import { shapeAt } from '../../optics/pupil';
 import { hasMarks, pupilMask } from '../../optics/pupil-mask';
 import { isTraced } from '../glass/colour';
 import { barrelShare } from './barrel';
 import { axialNodes, axialReads, effectiveCatsEye, largestShift, type AxialNode } from './axial';
-import { readDepth } from '../../light/depth';
 import { cellOf, DiscSet } from './discs';
+import { radiusPlane } from './radius';
+import { surfacesOf, type FocusedPicture } from './surfaces';
 
 /** Pixels across a pupil whose marks show in the blur. */
 const MARKED_SIZE = 192;
@@ -41,10 +42,13 @@ export const focusEffect: StationEffect = {
   },
   async run(incoming, look, context) {
     const light = dimByBarrel(incoming, look, context.plate);
-    const radius = await radiusPlane(look, light.scale, context);
+    const picture = await surfacesOf(light, look, context);
+    const { surfaces, glows } = picture;
     const nodes = await axialNodes(look, light.scale, context);
     const isSharp = ({ shift }: AxialNode): boolean =>
-      radius.every((r) => Math.abs(r + shift) <= IN_FOCUS_RADIUS);
+      [...surfaces, ...glows.map(({ surface }) => surface)].every(({ radius }) =>
+        radius.every((r) => Math.abs(r + shift) <= IN_FOCUS_RADIUS),
+      );
     if (nodes.every(isSharp)) return { light };
     const { width, height } = light;
     const settings = look.focus;
@@ -75,8 +79,7 @@ export const focusEffect: StationEffect = {
       key: `${light.key} ${JSON.stringify(places)}`,
       width,
       height,
-      light: light.total,
-      radius,
+      surfaces,
       discs,
       cellX: cells(width, frame.x + frame.width / 2),
       cellY: cells(height, frame.y + frame.height / 2),
@@ -84,18 +87,71 @@ export const focusEffect: StationEffect = {
     };
     const { alpha } = light;
     const spreadsAlpha = alpha !== undefined && alpha.some((value) => value !== 1);
-    const share = spreadsAlpha ? 0.6 : 1;
-    const rgb = await scatterByWavelength(input, nodes, { ...context, ...subProgress(context, 0, share) });
+    const share = (spreadsAlpha ? 0.6 : 1) / (1 + glows.length);
+    const own = await scatterByWavelength(input, nodes, { ...context, ...subProgress(context, 0, share) });
+    const rgb = await addGlows(own, picture, input, nodes, {
+      ...context,
+      ...subProgress(context, share, spreadsAlpha ? 0.6 : 1),
+    });
     if (!spreadsAlpha) return { light: withBase(light, rgb) };
-    // Coverage goes through the same discs as the colour that it covers with.
-    const covered: Rgb = [alpha, alpha, alpha];
-    const [blurred] = await context.kernels.scatter.scatter(
-      { ...input, key: `${input.key} alpha`, light: covered },
-      { ...context, ...subProgress(context, share, 1) },
-    );
+    const whole = light.layers ? alphaSurfaces(picture) : [{ ...surfaces[0]!, light: [alpha, alpha, alpha] }];
+    const blurred = await scatterAlpha(whole, input, { ...context, ...subProgress(context, 0.6, 1) });
     return { light: { ...withBase(light, rgb), alpha: blurred } };
   },
 };
+
+/** What surfaces take up, as light. */
+const coverageAsLight = (surfaces: readonly Surface[]): Surface[] =>
+  surfaces.map((surface) => {
+    const plane = surface.coverage ?? new Float32Array(surface.radius.length).fill(1);
+    return { ...surface, light: [plane, plane, plane] };
+  });
+
+/** The same of a whole picture, whose last surface takes up less than it covers. */
+function alphaSurfaces({ surfaces: [last, ...nearer], lastCoverage }: FocusedPicture): Surface[] {
+  const [whole] = coverageAsLight([last!]);
+  const plane = whole!.light[0]!.map((value, i) => value * (lastCoverage ? lastCoverage[i]! : 1));
+  return [{ ...last!, light: [plane, plane, plane] }, ...coverageAsLight(nearer)];
+}
+
+/** Coverage goes through the same discs as the colour that it covers with. */
+async function scatterAlpha(
+  surfaces: readonly Surface[],
+  input: ScatterInput,
+  context: StationContext,
+): Promise<Float32Array> {
+  const [blurred] = await context.kernels.scatter.scatter(
+    { ...input, key: `${input.key} alpha ${surfaces.length}`, surfaces },
+    context,
+  );
+  return blurred;
+}
+
+/** Adds light that covers nothing, behind what lies before it. */
+async function addGlows(
+  rgb: Rgb,
+  picture: FocusedPicture,
+  input: ScatterInput,
+  nodes: readonly AxialNode[],
+  context: StationContext,
+): Promise<Rgb> {
+  const { surfaces, glows } = picture;
+  let sum = rgb;
+  for (const [k, { surface, behind }] of glows.entries()) {
+    const single = { ...input, key: `${input.key} glow ${k}`, surfaces: [surface], fill: false };
+    const own = { ...context, ...subProgress(context, k / glows.length, (k + 1) / glows.length) };
+    const light = await scatterByWavelength(single, nodes, own);
+    const before = coverageAsLight(surfaces.slice(behind));
+    const covered =
+      before.length > 0
+        ? await scatterAlpha(before, { ...input, key: `${input.key} before ${k}`, fill: false }, own)
+        : undefined;
+    sum = mapRgb(sum, (plane, c) =>
+      plane.map((value, i) => value + light[c][i]! * (covered ? 1 - covered[i]! : 1)),
+    );
+  }
+  return sum;
+}
 
 /** The picture over the discs of each wavelength, which axial colour makes of different sizes, with what each brings to a channel. */
 async function scatterByWavelength(
@@ -105,10 +161,14 @@ async function scatterByWavelength(
 ): Promise<Rgb> {
   const { scatter } = context.kernels;
   if (nodes.length === 1) return scatter.scatter(input, context);
-  const sum = blackRgb(input.radius.length);
+  const sum = blackRgb(input.width * input.height);
   for (const [k, { shift, weight }] of nodes.entries()) {
     const rgb = await scatter.scatter(
-      { ...input, key: `${input.key} shift ${shift}`, radius: input.radius.map((r) => r + shift) },
+      {
+        ...input,
+        key: `${input.key} shift ${shift}`,
+        surfaces: input.surfaces.map((one) => ({ ...one, radius: one.radius.map((r) => r + shift) })),
+      },
       { ...context, ...subProgress(context, k / nodes.length, (k + 1) / nodes.length) },
     );
     for (const [c, plane] of sum.entries()) addScaled(plane, rgb[c]!, weight[c]!);
@@ -139,79 +199,20 @@ function dimByBarrel(light: Light, look: Look, plate: Plate): Light {
   const passed = light.total[0].map((_, i) =>
     share(((i % width) + 0.5 - cx) / half, (Math.floor(i / width) + 0.5 - cy) / half),
   );
-  const rgb = mapRgb(light.total, (plane) => plane.map((value, i) => value * passed[i]!));
+  const dimmed = (planes: Rgb): Rgb => mapRgb(planes, (plane) => plane.map((value, i) => value * passed[i]!));
+  const rgb = dimmed(light.total);
+  const { layers } = light;
   return {
     ...withBase(light, rgb),
+    layers: layers && {
+      layers: layersOfChanged(layers, light.total).map((layer) => ({ ...layer, rgb: dimmed(layer.rgb) })),
+      total: rgb,
+    },
     key: `${light.key} barrel ${JSON.stringify([pupil, look.pupil.obstruction, catsEye])}`,
   };
 }
 
 /** Focus changes where light falls, not what is added to it: its result is the new base. */
 function withBase(light: Light, rgb: Rgb): Light {
-  return { ...light, base: rgb, separations: [], total: rgb };
-}
-
-/** What of a look the distances of a plate depend on. */
-export function depthReading({ focus, camera }: Look): unknown {
-  const { depth } = focus;
-  return depth.reading === 'ray' ? [depth, camera.focalLength, camera.sensorWidth] : depth;
-}
-
-/** Planar distance of every pixel at a scale, in metres. Throws {@link SettingError} without a depth pass. */
-export function distancePlane(
-  look: Look,
-  scale: number,
-  { plate, cache }: Pick<StationContext, 'plate' | 'cache'>,
-): Promise<Float32Array> {
-  return cache.getOrCompute(
-    `${plate.id} distances ${JSON.stringify(depthReading(look))} @${scale}`,
-    () => sampleDistances(readDepth(plate, look), plate, scale),
-    (plane) => plane.byteLength,
-  );
-}
-
-/** Signed blur radius of every pixel at a scale, in its pixels; negative before the focus. */
-export async function radiusPlane(
-  look: Look,
-  scale: number,
-  context: Pick<StationContext, 'plate' | 'cache'>,
-): Promise<Float32Array> {
-  const { plate } = context;
-  const distance = await distancePlane(look, scale, context);
-  const radiusAt = radiusReader(look, plate, scale);
-  const out = new Float32Array(distance.length);
-  for (let i = 0; i < out.length; i++) out[i] = radiusAt(distance[i]!);
-  return out;
-}
-
-/** What gives the signed radius in pixels at a scale for a distance. */
-function radiusReader(look: Look, plate: Plate, scale: number): (distance: number) => number {
-  const { amount, limit, breathing } = look.focus;
-  const pixels = (plate.frame.width * scale) / look.camera.sensorWidth;
-  const most = limit * plate.frame.height * scale;
-  const { camera } = look;
-  return (distance) => {
-    const radius = (amount * pixels * blurDiameter(camera, distance, breathing)) / 2;
-    return Math.max(-most, Math.min(most, radius));
-  };
-}
-
-/** The signed radius in pixels at a scale that a distance gives. */
-export function blurRadius(look: Look, plate: Plate, scale: number, distance: number): number {
-  return radiusReader(look, plate, scale)(distance);
-}
-
-/** Distances at a scale: of one pixel in each larger one, never of a mean of surfaces. */
-function sampleDistances(full: Float32Array, plate: Plate, scale: number): Float32Array {
-  const { width, height } = plate.picture;
-  const size = scaledSize(plate, scale);
-  if (size.width === width && size.height === height) return full;
-  const out = new Float32Array(size.width * size.height);
-  for (let y = 0; y < size.height; y++) {
-    const row = Math.min(height - 1, Math.floor(((y + 0.5) * height) / size.height)) * width;
-    for (let x = 0; x < size.width; x++)
-      out[y * size.width + x] =
-        full[row + Math.min(width - 1, Math.floor(((x + 0.5) * width) / size.width))]!;
-  }
-  return out;
+  return { ...light, base: rgb, separations: [], total: rgb, layers: undefined };
 }

@@ -4,16 +4,15 @@ import { smoothStep } from '../../image/smooth-step';
 import type { Light } from '../../light/light';
 import type { Plate } from '../../light/plate';
 import type { StationContext } from '../../light/station';
-import { maskKey } from '../../light/mask';
 import type { Look } from '../../look/look';
-import { hasDepth } from '../../light/depth';
-import { depthReading, distancePlane } from '../focus/run';
-import { plateLight } from '../plate/run';
+import { hasDepth } from '../../light/distances';
+import { depthReading, distancePlane } from '../focus/radius';
+import { plateLight, plateReads } from '../plate/run';
 import { listedLight, type LightSettings, type ResolvedLight } from './light-place';
 import { passedByDepth, passedByPicture } from './passing';
 
 /** What lights need of the bench. */
-export type LightContext = Pick<StationContext, 'plate' | 'wholePlate' | 'cache' | 'backdrop'>;
+export type LightContext = Pick<StationContext, 'plate' | 'wholePlate' | 'cache' | 'backdrop' | 'kernels'>;
 
 /** What of a look its lights depend on, the plate's light apart. */
 export function lightsKey(look: Look): unknown {
@@ -27,7 +26,7 @@ export function lightsKey(look: Look): unknown {
     camera.focalLength,
     camera.sensorWidth,
     depthReading(look),
-    looksAtPicture && [look.plate, maskKey(look, look.plate.mask)],
+    looksAtPicture && plateReads(look),
   ];
 }
 

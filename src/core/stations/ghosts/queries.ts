@@ -73,7 +73,7 @@ const aspectOf = ({ frame }: Plate): number => frame.width / frame.height;
 
 /** The lights of a look, as the plate lets them shine. */
 const ghostLights: StationQuery<object, { lights: ResolvedLight[] }> = async (look, _input, context) => ({
-  lights: await resolveLights(look, { plate: context.plate(), cache: context.cache }),
+  lights: await resolveLights(look, { ...context, plate: context.plate() }),
 });
 
 /** All ghosts of the lens for one light, by brightness, with their pictures. */
@@ -81,18 +81,17 @@ const ghostTable: StationQuery<{ light: number }, GhostTable> = async (look, { l
   const aspect = aspectOf(context.plate());
   const { sensorWidth } = look.camera;
   const height = sensorWidth / aspect;
-  const flareContext = { ...context, kernels: { ghosts: context.ghosts } };
-  const ranked = await ghostsOfLens(look, Math.hypot(sensorWidth, height) / 2, flareContext);
+  const ranked = await ghostsOfLens(look, Math.hypot(sensorWidth, height) / 2, context);
   const kept = keptGhosts(look, ranked, height);
-  const lights = (await resolveLights(look, { plate: context.plate(), cache: context.cache })).filter(
+  const lights = (await resolveLights(look, { ...context, plate: context.plate() })).filter(
     ({ flux, flare }) => luminance(...flux) * flare > 0,
   );
   const own = lights[light] ?? lights[0] ?? SAMPLE;
   // Each by itself, as the surfaces reflect it: white, and nothing in front of the light.
   const bare = { ...own, flux: [1, 1, 1] as ResolvedLight['flux'], visibility: 1, flare: 1 };
   const plain = { ...look, ghosts: { ...look.ghosts, pairs: {} } };
-  const prepared = await prepareGhosts(plain, [bare], ranked, aspect, 1, { ...flareContext, draft: true });
-  const fluxes = await measureShares(plain, prepared, flareContext);
+  const prepared = await prepareGhosts(plain, [bare], ranked, aspect, 1, { ...context, draft: true });
+  const fluxes = await measureShares(plain, prepared, context);
   const byName = new Map(prepared.map((one, k) => [one.ghost.name, { ...one, flux: fluxes[k]! }]));
   const density = ({ drawing: { bounds, blur }, flux }: PreparedGhost & { flux: number }): number => {
     const [w, h] = [bounds.right - bounds.left, bounds.bottom - bounds.top];
@@ -116,9 +115,9 @@ const ghostTable: StationQuery<{ light: number }, GhostTable> = async (look, { l
   const sheet = await drawSheet(
     plain,
     ranked.map(({ name }) => byName.get(name)),
-    flareContext,
+    context,
   );
-  const onPicture = await prepareGhosts(look, lights, kept, aspect, 1, { ...flareContext, draft: true });
+  const onPicture = await prepareGhosts(look, lights, kept, aspect, 1, { ...context, draft: true });
   return {
     rows,
     sheet,

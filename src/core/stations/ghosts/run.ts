@@ -5,12 +5,12 @@ import { withSeparation, type Light } from '../../light/light';
 import { scaledFrame } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import { subProgress } from '../../kernels/runtime/parallel';
-import { masksKey } from '../../light/mask';
 import type { Look } from '../../look/look';
 import { computeFeed } from '../veil/fed-light';
 import { airLight } from './air';
 import { flareLight, flareReads } from './flare';
 import { type ResolvedLight } from './light-place';
+import { plateReads } from '../plate/run';
 import { lightsKey, resolveLights } from './lights';
 import { activeMirrors, mirrorVeil } from './mirror';
 import { sceneAt } from './occlusion';
@@ -37,8 +37,8 @@ export const ghostEffect: StationEffect = {
     hasFlare(look) && flareReads(look),
     hasShafts(look) && look.ghosts.shafts,
     hasAir(look) && look.ghosts.air,
-    (hasShafts(look) || hasAir(look)) && [look.plate, masksKey(look), look.ghosts.find.threshold],
-    hasMirror(look) && [look.ghosts.mirror, look.veil.feed, look.plate, masksKey(look)],
+    (hasShafts(look) || hasAir(look)) && [plateReads(look), look.ghosts.find.threshold],
+    hasMirror(look) && [look.ghosts.mirror, look.veil.feed, plateReads(look)],
   ],
   // Ghosts are drawn where they are wanted; what follows rays across the picture needs all of it.
   reach: () => 0,

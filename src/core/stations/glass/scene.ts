@@ -1,14 +1,14 @@
 import { SettingError } from '../../errors';
 import { addPlanes, mapRgb, type Rgb } from '../../image/rgb';
 import { withSeparation, type Light } from '../../light/light';
-import { maskAt, maskKey, masksKey } from '../../light/mask';
+import { maskAt, maskKey } from '../../light/mask';
 import { channelPlane, scaledFrame, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
 import type { Look } from '../../look/look';
 import { LINES, normalIndex } from '../../optics/glass';
 import { spectralNodes } from '../../optics/spectral-weights';
 import { LEAN_STEPS } from '../../kernels/dispersion';
-import { preparedPass } from '../plate/run';
+import { plateReads, preparedPass } from '../plate/run';
 
 type Piece = Look['glass']['scene'];
 
@@ -38,8 +38,7 @@ export const sceneGlassEffect: StationEffect = {
   isActive: (look) => scenePieces(look).length > 0,
   reads: (look) => [
     scenePieces(look).map(({ piece }) => [piece, maskKey(look, piece.matte)]),
-    look.plate,
-    masksKey(look),
+    plateReads(look),
   ],
   reach: (look, scale, { plate }) =>
     Math.max(...scenePieces(look).map(({ piece }) => spreadOf(piece) * piece.amount)) *

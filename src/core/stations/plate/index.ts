@@ -6,5 +6,5 @@ export const plate: StationDefinition<'plate', typeof plateSettings> = {
   id: 'plate',
   label: 'Plate',
   settings: plateSettings,
-  shows: ['masks'],
+  shows: ['masks', 'elements'],
 };

@@ -6,7 +6,8 @@ import {
   REC709_CHROMATICITIES,
   type Chromaticities,
 } from '../../color/chromaticities';
-import { inPrimaries, type Plate } from '../../light/plate';
+import { inPrimaries, stackOf, stackPlates, type Plate } from '../../light/plate';
+import { elementOf } from '../../settings/element';
 import type { Look } from '../../look/look';
 
 /** Primaries that a plate can be told to be in. */
@@ -18,7 +19,14 @@ const PLATE_PRIMARIES = {
   rec2020: REC2020,
 } as const satisfies Record<string, Chromaticities>;
 
-/** The plate in the primaries that a look says it is in, whatever its file says. */
-export function plateUnderLook(plate: Plate, { plate: { primaries } }: Look): Plate {
-  return primaries === 'file' ? plate : inPrimaries(plate, primaries, PLATE_PRIMARIES[primaries]);
+/** The plate in the primaries that a look says its renders are in, whatever their files say. */
+export function plateUnderLook(plate: Plate, look: Look): Plate {
+  const stack = stackOf(plate);
+  const told = stack.map((one, index) => {
+    const { primaries } = elementOf(look, index);
+    return primaries === 'file' ? one : inPrimaries(one, primaries, PLATE_PRIMARIES[primaries]);
+  });
+  if (told.every((one, index) => one === stack[index])) return plate;
+  const base = told[stack.findIndex(({ picture }) => picture === plate.picture)]!;
+  return stackPlates(base, told);
 }

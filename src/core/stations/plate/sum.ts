@@ -1,14 +1,15 @@
 import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
+import type { Element } from '../../light/elements';
 import type { Plate } from '../../light/plate';
+import type { ElementSettings } from '../../settings/element';
 import { hexToLinear } from '../../color/hex';
 import { applyLevels, curveMap, levelsAreNeutral, ToneTable } from '../../color/tone';
 import { SettingError } from '../../errors';
 import { clamp } from '../../image/clamp';
 import { holdsLight, type Pass } from '../../image/passes';
 import { isComponent } from '../../image/roles';
-import type { Look } from '../../look/look';
 
-export type PassSettings = Look['plate']['passes'][string];
+export type PassSettings = ElementSettings['passes'][string];
 
 /** The passes that add up to the beauty, in the order in which they are laid over each other. */
 export function componentsOf(plate: Plate, order: readonly string[]): Pass[] {
@@ -23,21 +24,21 @@ export function componentsOf(plate: Plate, order: readonly string[]): Pass[] {
     .map(({ pass }) => pass);
 }
 
-function settingsOf(look: Look, pass: Pass): PassSettings | undefined {
-  const { passes } = look.plate;
+function settingsOf({ settings: { passes } }: Element, pass: Pass): PassSettings | undefined {
   return Object.hasOwn(passes, pass.name) ? passes[pass.name] : undefined;
 }
 
 /** The components that are switched on, or, if any is solo, those alone. */
-export function summedPasses(plate: Plate, look: Look): Pass[] {
-  const all = componentsOf(plate, look.plate.order);
+export function summedPasses(element: Element): Pass[] {
+  const { plate, settings, index } = element;
+  const all = componentsOf(plate, settings.order);
   if (all.length === 0)
     throw new SettingError(`${plate.name} has no passes that add up to the picture`, {
-      where: 'plate.source',
+      where: `elements[${index}].source`,
       todo: 'Tell in the pass table what its passes are, or take the beauty',
     });
-  const solo = all.filter((pass) => settingsOf(look, pass)?.solo);
-  return solo.length ? solo : all.filter((pass) => settingsOf(look, pass)?.on ?? true);
+  const solo = all.filter((pass) => settingsOf(element, pass)?.solo);
+  return solo.length ? solo : all.filter((pass) => settingsOf(element, pass)?.on ?? true);
 }
 
 /** One pass as it goes into the sum. */
@@ -67,19 +68,18 @@ export function adjustPass(rgb: Rgb, settings: PassSettings | undefined): Rgb {
  * it: `a + b - a b`, both held to 0..1.
  */
 export function sumPasses(
-  plate: Plate,
-  look: Look,
+  element: Element,
   size: { width: number; height: number },
   take: (pass: Pass) => Rgb,
 ): Rgb {
   let total: Rgb | undefined;
-  for (const pass of summedPasses(plate, look)) total = layPass(total, pass, look, take);
+  for (const pass of summedPasses(element)) total = layPass(total, pass, element, take);
   return total ?? blackRgb(size.width * size.height);
 }
 
 /** Lays one pass over what there is of the sum, in place. */
-function layPass(total: Rgb | undefined, pass: Pass, look: Look, take: (pass: Pass) => Rgb): Rgb {
-  const settings = settingsOf(look, pass);
+function layPass(total: Rgb | undefined, pass: Pass, element: Element, take: (pass: Pass) => Rgb): Rgb {
+  const settings = settingsOf(element, pass);
   const light = adjustPass(take(pass), settings);
   if (!total) return mapRgb(light, (plane) => plane.slice());
   if (settings?.mode === 'screen') screen(total, light);
@@ -89,20 +89,19 @@ function layPass(total: Rgb | undefined, pass: Pass, look: Look, take: (pass: Pa
 
 /** What one pass brings to the sum under its own settings: nothing if it is not in it. */
 export function shareOfSum(
-  plate: Plate,
-  look: Look,
+  element: Element,
   size: { width: number; height: number },
   take: (pass: Pass) => Rgb,
   wanted: Pass,
 ): Rgb {
-  const settings = settingsOf(look, wanted);
-  const passes = summedPasses(plate, look);
+  const settings = settingsOf(element, wanted);
+  const passes = summedPasses(element);
   if (!passes.includes(wanted)) return blackRgb(size.width * size.height);
   if (settings?.mode !== 'screen' || passes[0] === wanted) return adjustPass(take(wanted), settings);
   let total: Rgb | undefined;
-  for (const pass of passes.slice(0, passes.indexOf(wanted))) total = layPass(total, pass, look, take);
+  for (const pass of passes.slice(0, passes.indexOf(wanted))) total = layPass(total, pass, element, take);
   const before = mapRgb(total!, (plane) => plane.slice());
-  const after = layPass(total, wanted, look, take);
+  const after = layPass(total, wanted, element, take);
   return mapRgb(after, (plane, c) => plane.map((value, i) => value - before[c]![i]!));
 }
 

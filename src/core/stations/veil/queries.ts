@@ -14,7 +14,10 @@ const kernelProfile: StationQuery<object, KernelProfile> = (look, _input, contex
   const plate = context.plate();
   const scale = profileScale(plate);
   const { width, height } = scaledFrame(plate, scale);
-  return profileOf(look, { width: Math.round(width), height: Math.round(height) }, scale, context);
+  return profileOf(look, { width: Math.round(width), height: Math.round(height) }, scale, {
+    ...context,
+    diffraction: context.kernels.diffraction,
+  });
 };
 
 /** The threshold over which a share of a plate's pixels feeds the veil. */

@@ -4,8 +4,8 @@ import type { Rgb } from '../../image/rgb';
 import { scaledFrame } from '../../light/plate';
 import type { EnergyAccount, Feed, StationContext, StationEffect } from '../../light/station';
 import { subProgress } from '../../kernels/runtime/parallel';
-import { masksKey } from '../../light/mask';
 import type { Look } from '../../look/look';
+import { plateReads } from '../plate/run';
 import { blendOf } from './blend';
 import { applyScatter } from './composite';
 import { computeFeed, type CachedFeed } from './fed-light';
@@ -27,8 +27,7 @@ export const veilEffect: StationEffect = {
   // A feed from a single pass is prepared like the plate; spikes are an image of the pupil.
   reads: (look) => [
     look.veil,
-    look.plate,
-    masksKey(look),
+    plateReads(look),
     look.veil.spikes.on && look.veil.spikes.amount > 0 && [look.pupil, spikeSqueeze(look)],
     needsCamera(look) && look.camera,
     glowReads(look),

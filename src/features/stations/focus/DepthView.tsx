@@ -2,7 +2,8 @@
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Tooltip from '@mui/material/Tooltip';
-import { endThrough, type DepthHistogram } from '../../../core/light/depth';
+import { endThrough } from '../../../core/light/depth';
+import type { DepthHistogram } from '../../../core/light/distances';
 import type { DepthSurvey } from '../../../core/stations/focus/queries';
 import { type PageResult } from '../../../engine/browser/client';
 import { useDesk } from '../../../state/desk-store';

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { blurDiameter, fStopForLimit, sharpLimits } from '../../../core/optics/camera';
-import type { DepthHistogram } from '../../../core/light/depth';
+import type { DepthHistogram } from '../../../core/light/distances';
 import { useShot } from '../../../state/shot-store';
 import { Chart, useLatest } from '../../controls';
 import { askBench, usePlates } from '../../session';

@@ -13,6 +13,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import { ROLES, type Role } from '../../../core/image/roles';
 import { getSetting, passPath, settingAt } from '../../../core/look/look';
+import { elementOf } from '../../../core/settings/element';
 import type { Setting } from '../../../core/settings/setting';
 import type { PassInfo } from '../../../engine/messages';
 import { useDesk } from '../../../state/desk-store';
@@ -23,14 +24,14 @@ import { NumberField, type NumberSetting, SELECT_SX, SettingRow } from '../../co
 
 /** A setting of one pass, under the pass's own name. */
 function settingOf(pass: string, name: string): Setting {
-  return { ...settingAt(passPath(pass, name)), group: pass };
+  return { ...settingAt(passPath(0, pass, name)), group: pass };
 }
 
 /** Every pass: a look at it, what it is, and, if it is part of the picture's light, what is done to it in the sum. */
 export function PassTable() {
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const order = useShot((state) => state.look.plate.order);
+  const order = useShot((state) => elementOf(state.look, 0).order);
   const change = useShot((state) => state.change);
   const sensors = useSortSensors();
   if (!card) return <Box sx={{ color: 'text.secondary' }}>No plate is on the bench.</Box>;
@@ -49,7 +50,7 @@ export function PassTable() {
       onDragEnd={({ active, over }) => {
         if (!over || active.id === over.id) return;
         const [from, to] = [active.id, over.id].map((id) => names.indexOf(String(id)));
-        change('plate.order', arrayMove(names, from!, to!));
+        change('elements[0].order', arrayMove(names, from!, to!));
       }}
     >
       <SortableContext items={names} strategy={verticalListSortingStrategy}>
@@ -83,7 +84,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
   const gain = settingOf(pass.name, 'gain') as NumberSetting;
   const value = useShot((state) => getSetting(state.look, gain.path) as number);
   const change = useShot((state) => state.change);
-  const on = useShot((state) => getSetting(state.look, passPath(pass.name, 'on')) as boolean);
+  const on = useShot((state) => getSetting(state.look, passPath(0, pass.name, 'on')) as boolean);
   return (
     <Box
       ref={setNodeRef}
@@ -139,7 +140,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
 }
 
 function PassSwitch({ pass, name, label }: { pass: string; name: 'on' | 'solo'; label: string }) {
-  const path = passPath(pass, name);
+  const path = passPath(0, pass, name);
   const value = useShot((state) => getSetting(state.look, path) as boolean);
   const change = useShot((state) => state.change);
   return (

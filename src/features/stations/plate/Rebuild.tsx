@@ -1,6 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { elementOf } from '../../../core/settings/element';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
@@ -16,7 +17,7 @@ export function Rebuild() {
   const subject = useDesk((state) => state.subject);
   const difference = useDesk((state) => state.report?.difference);
   const set = useDesk((state) => state.set);
-  const source = useShot((state) => state.look.plate.source);
+  const source = useShot((state) => elementOf(state.look, 0).source);
   const change = useShot((state) => state.change);
   const activePlate = useShot((state) => state.activePlate);
   const parts = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes : undefined));
@@ -62,7 +63,7 @@ export function Rebuild() {
         color="inherit"
         fullWidth
         sx={{ mt: 0.75 }}
-        onClick={() => change('plate.source', source === 'sum' ? 'beauty' : 'sum')}
+        onClick={() => change('elements[0].source', source === 'sum' ? 'beauty' : 'sum')}
       >
         {source === 'sum' ? 'Back to the beauty' : 'Put the sum into the lens'}
       </Button>

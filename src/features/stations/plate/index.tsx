@@ -1,3 +1,4 @@
+import { elementOf } from '../../../core/settings/element';
 import type { StationView } from '../station-view';
 import { PLATE_COVERS, PlatePanel } from './PlatePanel';
 import { PlateGlyph } from './PlateGlyph';
@@ -7,7 +8,8 @@ export const plateView: StationView = {
   Glyph: PlateGlyph,
   rayHeight: () => 2,
   figure: ({ look, passes }) => {
-    const { exposure, source } = look.plate;
+    const { exposure } = look.plate;
+    const { source } = elementOf(look, 0);
     if (source === 'sum') return 'sum of passes';
     if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
     if (passes === undefined) return 'no plate';

@@ -2,6 +2,7 @@ import '@testing-library/jest-dom';
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { HISTOGRAM_BINS } from '../../../core/image/histogram';
 import { defaultLook } from '../../../core/look/look';
+import { elementOf } from '../../../core/settings/element';
 import { plateOfFile } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
@@ -72,6 +73,7 @@ jest.mock('../../controls/Chart', () => ({
 }));
 
 const plate = () => useShot.getState().look.plate;
+const element = () => elementOf(useShot.getState().look, 0);
 const masks = () => useShot.getState().look.masks;
 const subject = () => useDesk.getState().subject;
 
@@ -110,12 +112,12 @@ describe('the pass table', () => {
     const gain = screen.getByRole('textbox', { name: 'emission Exposure' });
     fireEvent.change(gain, { target: { value: '3/2' } });
     fireEvent.blur(gain);
-    expect(plate().passes.emission!.gain).toBe(1.5);
+    expect(element().passes.emission!.gain).toBe(1.5);
     fireEvent.click(screen.getByRole('switch', { name: 'emission on' }));
     fireEvent.click(screen.getByRole('switch', { name: 'diffuse solo' }));
-    expect(plate().passes).toMatchObject({ emission: { on: false }, diffuse: { solo: true } });
+    expect(element().passes).toMatchObject({ emission: { on: false }, diffuse: { solo: true } });
     act(() => useShot.temporal.getState().undo());
-    expect(plate().passes.diffuse?.solo ?? false).toBe(false);
+    expect(element().passes.diffuse?.solo ?? false).toBe(false);
   });
 
   it('says of a pass in doubt why it is not in the sum', () => {
@@ -149,10 +151,10 @@ describe('the pass table', () => {
     expect(tint).toHaveAttribute('aria-invalid', 'true');
     fireEvent.change(tint, { target: { value: '#FF8800' } });
     fireEvent.blur(tint);
-    expect(plate().passes.emission!.tint).toBe('#ff8800');
+    expect(element().passes.emission!.tint).toBe('#ff8800');
     fireEvent.mouseDown(screen.getByRole('combobox', { name: 'emission Mode' }));
     fireEvent.click(screen.getByRole('option', { name: 'Screen' }));
-    expect(plate().passes.emission!.mode).toBe('screen');
+    expect(element().passes.emission!.mode).toBe('screen');
     expect(screen.getByRole('textbox', { name: 'emission Out high' })).toBeInTheDocument();
     expect(screen.getByRole('textbox', { name: 'emission Curve points' })).toHaveValue('none');
   });
@@ -166,9 +168,9 @@ describe('rebuild', () => {
     act(() => useDesk.getState().set({ report: { difference: { max: 0.25, mean: 0.0001 } } }));
     expect(screen.getByTestId('rebuild-difference')).toHaveTextContent('at most 0.250, on the mean 0.000100');
     fireEvent.click(screen.getByRole('button', { name: 'Put the sum into the lens' }));
-    expect(plate().source).toBe('sum');
+    expect(element().source).toBe('sum');
     fireEvent.click(screen.getByRole('button', { name: 'Back to the beauty' }));
-    expect(plate().source).toBe('beauty');
+    expect(element().source).toBe('beauty');
   });
 });
 

@@ -31,7 +31,7 @@ class Band {
   differences: usize;
   pitch: i32;
   composite: usize;
-  /** Two floats a pixel: coverage before the present surface, and the last layer. */
+  /** For each surface two floats a pixel: coverage before its present part, and the last layer. */
   surfaces: usize;
   touched: usize;
   wide: usize;
@@ -47,7 +47,7 @@ export function bandBytes(at: usize, rows: i32): i32 {
   const tiles = ((plan.width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
   return (
     (plan.width + 2 * plan.margin) * rows * 16 +
-    plan.width * rows * 24 +
+    plan.width * rows * (16 + 8 * plan.surfaces) +
     4 * tiles +
     256 +
     mipBytes(plan, rows)
@@ -67,27 +67,41 @@ export function scatterBand(at: usize, from: i32, to: i32, scratch: usize): void
   band.differences = scratch + 128;
   band.composite = band.differences + ((<usize>(band.pitch * rows)) << 4);
   band.surfaces = band.composite + ((<usize>(width * rows)) << 4);
-  band.touched = band.surfaces + ((<usize>(width * rows)) << 3);
+  const pixels = width * rows;
+  const states = <usize>(pixels * plan.surfaces);
+  band.touched = band.surfaces + (states << 3);
   const tiles = ((width + TILE - 1) / TILE) * ((rows + TILE - 1) / TILE);
   band.wide = band.touched + <usize>tiles;
   band.touchedFine = band.wide + <usize>tiles;
   band.wideFine = band.touchedFine + <usize>tiles;
   band.mip = changetype<Mip>((band.wideFine + <usize>tiles + 15) & ~15);
-  for (let i = 0; i < width * rows; i++) setPlane(band.surfaces, 2 * i + 1, -1000);
+  const firstSurface = band.surfaces;
+  for (let i = 0; i < <i32>states; i++) setPlane(firstSurface, 2 * i + 1, -1000);
   for (let layer = 0; layer < plan.layers; layer++) {
-    const grid = <i32>load<u8>(plan.grids + <usize>layer);
-    if (layer === plan.focusLayer) layFocused(band, layer);
-    else if (grid === 0) {
-      const reach = spreadLayer(band, layer);
-      if (reach >= 0) layBlurred(band, layer, reach);
-    } else layCoarse(band, layer, grid);
+    band.surfaces = firstSurface;
+    for (let surface = plan; changetype<usize>(surface); surface = changetype<Plan>(surface.next)) {
+      band.plan = surface;
+      layLayer(band, layer);
+      band.surfaces += (<usize>pixels) << 3;
+    }
   }
+  band.plan = plan;
   finish(band);
   // A band of another height lays its memory out differently: what is left behind would be cells to it.
-  memory.fill(band.composite, 0, (<usize>(width * rows)) << 4);
-  memory.fill(band.surfaces, 0, (<usize>(width * rows)) << 3);
+  memory.fill(band.composite, 0, (<usize>pixels) << 4);
+  memory.fill(firstSurface, 0, states << 3);
   memory.fill(band.touched, 0, 4 * <usize>tiles);
   memory.fill(changetype<usize>(band.mip), 0, <usize>MIP_BYTES);
+}
+
+/** Does one layer of one surface. */
+function layLayer(band: Band, layer: i32): void {
+  const grid = <i32>load<u8>(band.plan.grids + <usize>layer);
+  if (layer === band.plan.focusLayer) layFocused(band, layer);
+  else if (grid === 0) {
+    const reach = spreadLayer(band, layer);
+    if (reach >= 0) layBlurred(band, layer, reach);
+  } else layCoarse(band, layer, grid);
 }
 
 function startOf(plan: Plan, strip: i32, layer: i32): i32 {

@@ -2,7 +2,7 @@
  * Takes a picture apart into pieces of surface: most pixels are one; those in which two surfaces meet become two; and
  * behind what is nearer than its surroundings a piece of what probably lies there is added.
  */
-import { apart, NONE, plane, Plan, setPlane, STRIP } from './plan';
+import { apart, NONE, PARTIAL, plane, Plan, setPlane, STRIP } from './plan';
 import { levelAt } from './surfaces';
 
 /** Within this share of the extremes a neighbour counts to the near or the far surface. */
@@ -42,8 +42,14 @@ export function discOf(plan: Plan, radius: f32, place: u32): i32 {
   return (cell * 2 + (radius < 0 ? 0 : 1)) * plan.steps + step;
 }
 
+/** Whether nothing of the surface is in a piece. */
+function isEmpty(i: i32): bool {
+  return load<f32>(plan.colour + ((<usize>i) << 4), 12) <= 0;
+}
+
 function count(counts: usize, from: i32, to: i32): void {
   for (let i = from; i < to; i++) {
+    if (isEmpty(i)) continue;
     const radius = plane(plan.pieceRadius, i);
     const layer = layerOf(plan, radius);
     const slot = counts + ((<usize>layer) << 2);
@@ -66,6 +72,7 @@ export function orderStrip(at: usize, strip: i32): void {
 
 function put(starts: usize, from: i32, to: i32): void {
   for (let i = from; i < to; i++) {
+    if (isEmpty(i)) continue;
     const slot = starts + ((<usize>layerOf(plan, plane(plan.pieceRadius, i))) << 2);
     const next = load<i32>(slot);
     store<i32>(plan.order + ((<usize>next) << 2), i);
@@ -96,9 +103,10 @@ function setWholePieces(x0: i32, y: i32, x1: i32): void {
     const green = v128.load(plan.green + offset);
     const blue = v128.load(plan.blue + offset);
     const redGreen = i32x4.shuffle(red, green, 0, 4, 1, 5);
-    const blueOne = i32x4.shuffle(blue, one, 0, 4, 1, 5);
+    const whole = plan.coverage ? v128.load(plan.coverage + offset) : one;
+    const blueOne = i32x4.shuffle(blue, whole, 0, 4, 1, 5);
     const redGreenUpper = i32x4.shuffle(red, green, 2, 6, 3, 7);
-    const blueOneUpper = i32x4.shuffle(blue, one, 2, 6, 3, 7);
+    const blueOneUpper = i32x4.shuffle(blue, whole, 2, 6, 3, 7);
     const at = plan.colour + (offset << 2);
     v128.store(at, i64x2.shuffle(redGreen, blueOne, 0, 2));
     v128.store(at, i64x2.shuffle(redGreen, blueOne, 1, 3), 16);
@@ -107,7 +115,8 @@ function setWholePieces(x0: i32, y: i32, x1: i32): void {
   }
   for (; x < x1; x++) {
     const i = y * plan.width + x;
-    setPiece(i, row | (<u32>x), plane(plan.radius, i), lightAt(i));
+    const whole: f32 = plan.coverage ? plane(plan.coverage, i) : 1;
+    setPiece(i, row | (<u32>x), plane(plan.radius, i), f32x4.replace_lane(lightAt(i), 3, whole));
   }
 }
 
@@ -138,6 +147,7 @@ function cutTile(x0: i32, y0: i32, x1: i32, y1: i32): void {
     for (let x = x0; x < x1; x++) {
       const i = y * width + x;
       const place = ((<u32>y) << 16) | (<u32>x);
+      if (load<u8>(plan.edges + <usize>i) === PARTIAL) continue;
       if (load<u8>(plan.edges + <usize>i) && split(i, x, y, place)) continue;
       const own = plane(plan.pieceRadius, i);
       if (covers && farthest - own > apart(own, farthest)) addHidden(x, y, place, own, need);
@@ -279,7 +289,7 @@ function addMixed(i: i32, x: i32, y: i32, under: f32, over: f32): void {
   for (let v = max(0, y - 2); v <= y1; v++) {
     for (let u = x0; u <= x1; u++) {
       const j = v * width + u;
-      if (!load<u8>(plan.edges + <usize>j) || j === i) continue;
+      if (load<u8>(plan.edges + <usize>j) !== 1 || j === i) continue;
       const r = plane(plan.radius, j);
       const isNear = r < under;
       if (!isNear && r <= over) continue;

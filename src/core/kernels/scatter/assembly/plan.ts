@@ -1,7 +1,7 @@
 /**
- * Where everything of one picture lies in memory. The module's caller writes it, field by field in this order; every
- * field takes four bytes. Strips are bands of STRIP rows; pieces are the picture's own pixels (by number), after them
- * what was added to them, with room for a strip's worth each.
+ * Where everything of one surface of a picture lies in memory. The module's caller writes it, field by field in this order; every
+ * field takes four bytes. Strips are bands of STRIP rows; pieces are the surface's own pixels (by number), after them
+ * what was added to them, with room for a strip's worth each. Surfaces of one picture share layers, cells and discs.
  */
 @unmanaged
 export class Plan {
@@ -11,9 +11,15 @@ export class Plan {
   red: usize;
   green: usize;
   blue: usize;
+  /** How much of each pixel the surface takes up, which its light is multiplied by; 0 if it is all of each. */
+  coverage: usize;
+  /** The plan of the surface behind it; 0 for the last. */
+  next: usize;
+  /** How many surfaces there are from this one on. */
+  surfaces: i32;
   /** Signed blur radius in pixels. */
   radius: usize;
-  /** A byte a pixel: whether surfaces meet in it. */
+  /** A byte a pixel: 1 if parts of the surface at different distances meet in it, PARTIAL if it is not all of the pixel. */
   edges: usize;
   /** The pyramid of farthest surfaces. */
   levels: usize;
@@ -74,6 +80,8 @@ export class Level {
 export const STRIP: i32 = 64;
 /** Levels that one strip holds whole cells of. */
 export const STRIP_LEVELS: i32 = 6;
+/** Mark of a pixel that a surface does not take up whole. */
+export const PARTIAL: u8 = 2;
 export const NONE: f32 = -1e30;
 
 export function plane(base: usize, i: i32): f32 {

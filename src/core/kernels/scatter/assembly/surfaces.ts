@@ -1,5 +1,5 @@
 /** What lies where: edges between surfaces, tiles of radii, and a pyramid of what lies farthest. */
-import { apart, Level, NONE, plane, Plan, setPlane, STRIP, STRIP_LEVELS } from './plan';
+import { apart, Level, NONE, PARTIAL, plane, Plan, setPlane, STRIP, STRIP_LEVELS } from './plan';
 
 /** A share of what tells surfaces apart makes an edge between neighbours. */
 const EDGE: f32 = 0.35;
@@ -11,6 +11,7 @@ export function surveyStrip(at: usize, strip: i32): void {
   const from = strip * STRIP;
   const to = min(plan.height, from + STRIP);
   findEdges(plan, from, to);
+  if (plan.coverage) markPartial(plan, from, to);
   measureTiles(plan, from, to);
   for (let k = 1; k <= min(plan.levelCount, STRIP_LEVELS); k++) {
     const level = levelAt(plan, k);
@@ -77,6 +78,13 @@ function findEdges(plan: Plan, from: i32, to: i32): void {
       }
       for (; x < limit; x++) mark(here, other, edges + <usize>row, x, side === 0);
     }
+  }
+}
+
+/** Pixels that the surface does not take up whole say nothing about what lies near them. */
+function markPartial(plan: Plan, from: i32, to: i32): void {
+  for (let i = from * plan.width; i < to * plan.width; i++) {
+    if (plane(plan.coverage, i) < 0.999) store<u8>(plan.edges + <usize>i, PARTIAL);
   }
 }
 
