@@ -85,7 +85,12 @@ export interface TracerOptions {
   lampsApart?: boolean;
   /** Shades every surface by a formula and without chance, see {@link Tracer.plainLight}. */
   plain?: boolean;
+  /** Groups that the camera sees itself, or all and the sky: the others are there for light and shadow alone. */
+  visible?: readonly string[];
 }
+
+/** Stands for the sky among the groups that are seen. */
+export const SKY = 'sky';
 
 /** One lamp's light through one point of the lens. */
 export interface LampSample {
@@ -98,9 +103,19 @@ export interface LampSample {
   hidden: boolean;
 }
 
+/** The groups of a scene that are seen, their items numbered as in the whole. */
+function partOf(scene: Scene, groups: readonly string[]): Geometry {
+  const numbers = scene.items.flatMap(({ group }, index) => (groups.includes(group) ? [index] : []));
+  const part = buildGeometry({ ...scene, items: numbers.map((index) => scene.items[index]!) });
+  return { ...part, item: part.item.map((index) => numbers[index]!) };
+}
+
 /** Traces one scene. One instance serves one thread; it keeps its scratch. */
 export class Tracer {
   private readonly geometry: Geometry;
+  /** What the camera sees itself. */
+  private readonly seen: Geometry;
+  private readonly seesSky: boolean;
   private readonly materials: Material[];
   private readonly groupOf: Uint8Array;
   private readonly lights: Light[] = [];
@@ -134,6 +149,7 @@ export class Tracer {
       run = 0,
       lampsApart = false,
       plain = false,
+      visible,
     }: TracerOptions = {},
   ) {
     this.aperture = aperture;
@@ -141,6 +157,8 @@ export class Tracer {
     this.lampsApart = lampsApart;
     this.plain = plain;
     this.geometry = buildGeometry(scene);
+    this.seen = visible ? partOf(scene, visible) : this.geometry;
+    this.seesSky = !visible || visible.includes(SKY);
     this.materials = scene.items.map((item) => scene.materials[item.material]!);
     this.groupOf = Uint8Array.from(scene.items, (item) => scene.groups.indexOf(item.group));
     this.lightOf = new Int16Array(scene.items.length).fill(-1);
@@ -169,9 +187,14 @@ export class Tracer {
     const { x: dx, y: dy, z: dz } = this.ray;
     const hit = newHit();
     const { origin, forward } = this.eye;
-    const found = intersect(this.geometry, origin[0], origin[1], origin[2], dx, dy, dz, hit);
-    if (!found) return this.scene.sky.distance;
+    const found = intersect(this.seen, origin[0], origin[1], origin[2], dx, dy, dz, hit);
+    if (!found) return this.seesSky ? this.scene.sky.distance : 0;
     return hit.distance * (dx * forward[0] + dy * forward[1] + dz * forward[2]);
+  }
+
+  /** Whether the last sample saw anything. */
+  lastIsSeen(): boolean {
+    return this.seesSky || this.firstHit.item >= 0;
   }
 
   /** Adds sample number `index` of pixel (x, y) to `sums`. */
@@ -210,8 +233,8 @@ export class Tracer {
     const { x: ox, y: oy, z: oz } = this.start;
     const { x: dx, y: dy, z: dz } = this.ray;
     const hit = this.firstHit;
-    if (!intersect(this.geometry, ox, oy, oz, dx, dy, dz, hit)) {
-      this.addSky(dx, dy, dz, 1, sums, EMISSION);
+    if (!intersect(this.seen, ox, oy, oz, dx, dy, dz, hit)) {
+      if (this.seesSky) this.addSky(dx, dy, dz, 1, sums, EMISSION);
       return;
     }
     sums[MATTE_AT + this.groupOf[hit.item]!]! += 1;
@@ -287,17 +310,7 @@ export class Tracer {
     }
     const [px, py] = this.pixelOf(x, y, z);
     if (px < 0 || py < 0 || px > this.width || py > this.height) return true;
-    return intersect(
-      this.geometry,
-      origin[0],
-      origin[1],
-      origin[2],
-      x,
-      y,
-      z,
-      shadowHit,
-      reach * 0.999 - 1e-3,
-    );
+    return intersect(this.seen, origin[0], origin[1], origin[2], x, y, z, shadowHit, reach * 0.999 - 1e-3);
   }
 
   /** Where a direction from the middle of the lens meets the picture. */
@@ -349,7 +362,7 @@ export class Tracer {
     out.x =
       this.width / 2 + ((x * right[0] + y * right[1] + z * right[2]) / along + a / focusDistance) / scale;
     out.y = this.height / 2 - ((x * up[0] + y * up[1] + z * up[2]) / along + b / focusDistance) / scale;
-    if (!intersect(this.geometry, px, py, pz, x, y, z, shadowHit)) return false;
+    if (!intersect(this.seen, px, py, pz, x, y, z, shadowHit)) return false;
     if (this.lightOf[shadowHit.item] !== lamp) return false;
     // From solid angle to area in the picture.
     const weight = cone.solidAngle / (along ** 3 * scale * scale);

@@ -25,7 +25,9 @@ const SQUARE = 4;
 /** Weight of the samples that were asked whether a pinhole sees the same, and of those for which it does not. */
 const ASKED = 5;
 const HIDDEN = 6;
-const NUMBERS = 7;
+/** What of a pixel anything is seen in. */
+const COVERED = 7;
+const NUMBERS = 8;
 /** Every so many samples are asked. */
 const ASK_EVERY = 8;
 
@@ -101,6 +103,7 @@ export class LightField {
         values[SQUARE] = ((values[LIGHT]! + values[LIGHT + 1]! + values[LIGHT + 2]!) / 3) ** 2;
         values[ASKED] = index % ASK_EVERY === 0 ? 1 : 0;
         values[HIDDEN] = values[ASKED] === 1 && tracer.lastIsHidden() ? 1 : 0;
+        values[COVERED] = tracer.lastIsSeen() ? 1 : 0;
         // Pixels that got more rays than their neighbours count no more than they.
         const weight = 1 / count;
         for (let v = 0; v < views.length; v++) {
@@ -196,6 +199,11 @@ export class Gathered {
   /** Share of the samples that a pinhole does not see. */
   hidden(): Float32Array {
     return this.hiddenLamps.map((_, i) => this.of(i, HIDDEN) / Math.max(1e-9, this.of(i, ASKED)));
+  }
+
+  /** Share of each pixel in which anything is seen. */
+  alpha(): Float32Array {
+    return this.hiddenLamps.map((_, i) => this.of(i, COVERED) / this.of(i, WEIGHT));
   }
 
   /** Mean of a pixel's channels without lamps, and the variance of single samples about it. */

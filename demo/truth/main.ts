@@ -2,8 +2,16 @@ import { mkdirSync } from 'node:fs';
 import sharp from 'sharp';
 import type { Rgb } from '../../src/core/image/rgb';
 import { bokehAt, DISTANCES } from './bokeh';
-import { isTraced, measure, onDisplay, pinholePlate, type Compared } from './measure';
-import { PAIRS, PUPIL_NAMES, SIZE } from './pairs';
+import {
+  isTraced,
+  measure,
+  measureRow,
+  onDisplay,
+  pinholePlate,
+  stackedPlate,
+  type Compared,
+} from './measure';
+import { PAIRS, PUPIL_NAMES, ROW_PAIRS, SIZE, STACK_NAMES, type Pair, type PupilName } from './pairs';
 
 /**
  * Prints how near the computed depth of field comes to the traced one, for every pair and pupil, and the diameters of
@@ -46,30 +54,48 @@ async function writePicture(file: string, { ours, truth }: Compared): Promise<vo
 }
 
 const isFinite3 = (rgb: Rgb): boolean => rgb.every((plane) => plane.every(Number.isFinite));
-const plate = await pinholePlate();
 const rows = [
-  ['lens', 'focus', 'pupil', 'PSNR', 'of what is seen', 'seen', 'SSIM', 'relative', 'two tracings agree'],
+  [
+    'plate',
+    'lens',
+    'focus',
+    'pupil',
+    'PSNR',
+    'of what is seen',
+    'seen',
+    'SSIM',
+    'relative',
+    'two tracings agree',
+  ],
 ];
+async function addRow(name: string, pair: Pair, pupil: PupilName, compared: Compared): Promise<void> {
+  if (!isFinite3(compared.ours)) throw new Error(`the result for ${pupil} has numbers that are not finite`);
+  const { psnr, recoverable, share, ssim, relative, agreement } = compared.likeness;
+  rows.push([
+    name,
+    `f/${pair.fStop}`,
+    `${pair.focus} m`,
+    pupil,
+    `${psnr.toFixed(1)} dB`,
+    `${recoverable.toFixed(1)} dB`,
+    `${Math.round(share * 100)} %`,
+    ssim.toFixed(3),
+    relative.toFixed(3),
+    `${agreement.toFixed(1)} dB`,
+  ]);
+  if (!folder) return;
+  mkdirSync(folder, { recursive: true });
+  await writePicture(`${folder}/${name}-f${pair.fStop}-${pair.focus}m-${pupil}.jpg`, compared);
+}
+const plate = await pinholePlate();
 for (const pair of PAIRS.filter(isTraced))
-  for (const pupil of PUPIL_NAMES) {
-    const compared = await measure(plate, pair, pupil);
-    if (!isFinite3(compared.ours)) throw new Error(`the result for ${pupil} has numbers that are not finite`);
-    const { psnr, recoverable, share, ssim, relative, agreement } = compared.likeness;
-    rows.push([
-      `f/${pair.fStop}`,
-      `${pair.focus} m`,
-      pupil,
-      `${psnr.toFixed(1)} dB`,
-      `${recoverable.toFixed(1)} dB`,
-      `${Math.round(share * 100)} %`,
-      ssim.toFixed(3),
-      relative.toFixed(3),
-      `${agreement.toFixed(1)} dB`,
-    ]);
-    if (!folder) continue;
-    mkdirSync(folder, { recursive: true });
-    await writePicture(`${folder}/f${pair.fStop}-${pair.focus}m-${pupil}.jpg`, compared);
-  }
+  for (const pupil of PUPIL_NAMES) await addRow('quay', pair, pupil, await measure(plate, pair, pupil));
+for (const stack of STACK_NAMES) {
+  const stacked = await stackedPlate(stack);
+  for (const pair of ROW_PAIRS)
+    for (const pupil of PUPIL_NAMES)
+      await addRow(`row, ${stack} elements`, pair, pupil, await measureRow(stacked, pair, pupil));
+}
 if (rows.length > 1) table(rows);
 else console.log('No pair is traced yet: npm run truth trace (an hour; or trace 1.4, trace 2.8).');
 

@@ -3,7 +3,7 @@ import { ssim } from 'ssim.js';
 import { ContentCache } from '../../src/core/light/cache';
 import { evaluate } from '../../src/core/bench/evaluate';
 import { toRgb, type Rgb } from '../../src/core/image/rgb';
-import { makePlate, type Plate } from '../../src/core/light/plate';
+import { makePlate, stackPlates, type Plate } from '../../src/core/light/plate';
 import { applyView, viewOf } from '../../src/core/color/view';
 import { readExr } from '../../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../../src/core/image/picture';
@@ -11,7 +11,19 @@ import { kernelsOn } from '../../src/core/kernels';
 import { serialRunner } from '../../src/core/jobs';
 import { parseLook, type Look } from '../../src/core/look/look';
 import { quayScene } from '../scene/quay';
-import { pairFile, PINHOLE, PUPILS, SIZE, type Pair, type PupilName } from './pairs';
+import { rowScene } from '../scene/row';
+import {
+  elementFile,
+  pairFile,
+  PINHOLE,
+  PUPILS,
+  rowFile,
+  SIZE,
+  STACKS,
+  type Pair,
+  type PupilName,
+  type StackName,
+} from './pairs';
 
 /** How near the computed depth of field comes to a traced one. */
 export interface Likeness {
@@ -44,8 +56,8 @@ function planes(picture: Picture, prefix = ''): Rgb {
 }
 
 /** The look that photographs the pinhole picture as a pair was. */
-export function lookOf({ fStop, focus }: Pair, pupil: PupilName): Look {
-  const { focalLength, sensorWidth } = quayScene().camera;
+export function lookOf({ fStop, focus }: Pair, pupil: PupilName, scene = quayScene()): Look {
+  const { focalLength, sensorWidth } = scene.camera;
   return parseLook({
     version: 1,
     camera: { focalLength, sensorWidth, sensorHeight: sensorWidth * (9 / 16), fStop, focusDistance: focus },
@@ -59,10 +71,31 @@ export async function pinholePlate(): Promise<Plate> {
   return makePlate('pinhole', 'pinhole.exr', await readPicture(PINHOLE));
 }
 
+/** The row as elements, back to front, each traced by itself. */
+export async function stackedPlate(stack: StackName): Promise<Plate> {
+  const elements: Plate[] = [];
+  for (const name of STACKS[stack])
+    elements.push(makePlate(name, `${name}.exr`, await readPicture(elementFile(name))));
+  return stackPlates(elements[0]!, elements);
+}
+
 export const isTraced = (pair: Pair): boolean => existsSync(pairFile(pair));
 
-export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promise<Compared> {
-  const traced = await readPicture(pairFile(pair));
+export const measure = (plate: Plate, pair: Pair, pupil: PupilName): Promise<Compared> =>
+  compareWith(plate, pair, pupil, pairFile(pair), lookOf(pair, pupil));
+
+/** The same of the row. */
+export const measureRow = (plate: Plate, pair: Pair, pupil: PupilName): Promise<Compared> =>
+  compareWith(plate, pair, pupil, rowFile(pair), lookOf(pair, pupil, rowScene()));
+
+async function compareWith(
+  plate: Plate,
+  pair: Pair,
+  pupil: PupilName,
+  file: string,
+  look: Look,
+): Promise<Compared> {
+  const traced = await readPicture(file);
   const truth = planes(traced, `${pupil}.`);
   const context = {
     plate,
@@ -70,7 +103,7 @@ export async function measure(plate: Plate, pair: Pair, pupil: PupilName): Promi
     parallel: serialRunner,
     kernels: kernelsOn(serialRunner),
   };
-  const { light } = await evaluate(lookOf(pair, pupil), context, { scale: 1, behind: 'focus' });
+  const { light } = await evaluate(look, context, { scale: 1, behind: 'focus' });
   const ours = light.total;
   const hidden = channelFloats(traced.channels.get('hidden.Y')!);
   const lamps = channelFloats(traced.channels.get('hiddenLamps.Y')!);

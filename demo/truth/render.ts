@@ -8,18 +8,35 @@ import { floatsToHalves } from '../../src/core/image/half';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { pupilArea } from '../../src/core/optics/pupil';
 import { quayScene } from '../scene/quay';
-import { Tracer, type Aperture } from '../tracer/integrator';
+import { rowScene } from '../scene/row';
+import { SKY, Tracer, type Aperture } from '../tracer/integrator';
 import { overRows, serveRows } from '../tracer/rows';
 import { FIELD, Gathered, LightField, MARGIN, type Band, type View } from './lightfield';
-import { pairFile, PAIRS, PINHOLE, PUPIL_NAMES, PUPILS, SIZE, type Pair } from './pairs';
+import {
+  elementFile,
+  ELEMENTS,
+  pairFile,
+  PAIRS,
+  PINHOLE,
+  PUPIL_NAMES,
+  PUPILS,
+  ROW_PAIRS,
+  rowFile,
+  SIZE,
+  type ElementName,
+  type Pair,
+} from './pairs';
 
 /**
  * Traces the quay through a pinhole and through real apertures, for the depth of field to be held against. A first
  * tracing of few rays tells where many are needed; lamps are sent to the pictures apart.
  */
 interface Job {
+  scene: SceneName;
   /** A pinhole without it. */
   aperture?: Aperture;
+  /** What the camera sees, if not all. */
+  visible?: readonly string[];
   views: readonly View[];
   run: number;
   /** Rays for each pixel of the field. */
@@ -41,15 +58,20 @@ const RAYS_PER_DEVIATION = 1300;
 /** Samples are looked at over a square of so many pixels to each side, for what a few of them miss. */
 const ROUND = 3;
 const LAMP_SAMPLES_PER_PIXEL = 1500;
-const scene = quayScene();
+const SCENES = { quay: quayScene(), row: rowScene() };
+type SceneName = keyof typeof SCENES;
 
 /** The pictures of one f-stop, which one tracing brings, and its aperture. */
-function tracingAt(fStop: number): { aperture: Aperture; views: (View & Pair)[] } {
-  const pairs = PAIRS.filter((pair) => pair.fStop === fStop);
+function tracingAt(
+  name: SceneName,
+  pairs: readonly Pair[],
+): { scene: SceneName; aperture: Aperture; views: (View & Pair)[] } {
+  const [{ fStop }] = pairs as [Pair];
   const distances = pairs.map(({ focus }) => focus);
   return {
+    scene: name,
     aperture: {
-      radius: scene.camera.focalLength / 1000 / fStop / 2,
+      radius: SCENES[name].camera.focalLength / 1000 / fStop / 2,
       // Half way between the outermost focus distances in shift, so that no ray is laid far from where it was drawn.
       focusDistance: 2 / (1 / Math.min(...distances) + 1 / Math.max(...distances)),
     },
@@ -57,9 +79,15 @@ function tracingAt(fStop: number): { aperture: Aperture; views: (View & Pair)[] 
   };
 }
 
-function tracerOf({ aperture, run }: Job): Tracer {
-  const options = { ...(aperture && { aperture }), run, lampsApart: true, plain: true };
-  return new Tracer(scene, WIDTH, HEIGHT, options);
+function tracerOf({ scene, aperture, visible, run }: Job): Tracer {
+  const options = {
+    ...(aperture && { aperture }),
+    ...(visible && { visible }),
+    run,
+    lampsApart: true,
+    plain: true,
+  };
+  return new Tracer(SCENES[scene], WIDTH, HEIGHT, options);
 }
 
 function renderRows(job: Job): void {
@@ -148,9 +176,10 @@ async function write(file: string, halves: [string, Float32Array][], depth?: Flo
 
 async function renderPinhole(): Promise<void> {
   const views: View[] = [{ pupil: 'disc' }];
-  const [picture] = await renderWithLamps({ views, run: 1, need: await needed({ views }) });
+  const job = { scene: 'quay', views } as const;
+  const [picture] = await renderWithLamps({ ...job, run: 1, need: await needed(job) });
   const light = picture!.light();
-  const tracer = new Tracer(scene, WIDTH, HEIGHT);
+  const tracer = new Tracer(SCENES.quay, WIDTH, HEIGHT);
   const depth = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
     tracer.depth(i % WIDTH, Math.floor(i / WIDTH)),
   );
@@ -161,14 +190,37 @@ async function renderPinhole(): Promise<void> {
   );
 }
 
+/** One element with its alpha and depth, as a pinhole sees it. */
+async function renderElement(name: ElementName): Promise<void> {
+  const views: View[] = [{ pupil: 'disc' }];
+  const visible: readonly string[] = ELEMENTS[name];
+  const job = { scene: 'row', views, visible } as const;
+  const [picture] = await renderWithLamps({ ...job, run: 1, need: await needed(job) });
+  const light = picture!.light();
+  const tracer = new Tracer(SCENES.row, WIDTH, HEIGHT, { visible });
+  const depth = Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) =>
+    tracer.depth(i % WIDTH, Math.floor(i / WIDTH)),
+  );
+  const alpha: [string, Float32Array][] = visible.includes(SKY) ? [] : [['A', picture!.alpha()]];
+  await write(
+    elementFile(name),
+    [...RGB.map((one, c): [string, Float32Array] => [one, light[c]!]), ...alpha],
+    depth,
+  );
+}
+
 /** Two independent renderings: their mean is the truth, and how far they are apart is kept beside it. */
-async function renderPairs(fStop: number): Promise<void> {
-  const job = tracingAt(fStop);
+async function renderPairs(
+  name: SceneName,
+  pairs: readonly Pair[],
+  fileOf: (pair: Pair) => string,
+): Promise<void> {
+  const job = tracingAt(name, pairs);
   const need = await needed(job);
   const one = await renderWithLamps({ ...job, run: 1, need });
   const two = await renderWithLamps({ ...job, run: 2, need });
   const mean = (a: Float32Array, b: Float32Array): Float32Array => a.map((value, i) => (value + b[i]!) / 2);
-  for (const pair of PAIRS.filter((other) => other.fStop === fStop)) {
+  for (const pair of pairs) {
     const channels: [string, Float32Array][] = [];
     for (const pupil of PUPIL_NAMES) {
       const index = job.views.findIndex((view) => view.focus === pair.focus && view.pupil === pupil);
@@ -180,7 +232,7 @@ async function renderPairs(fStop: number): Promise<void> {
       channels.push(['hidden.Y', mean(p.hidden(), q.hidden())]);
       channels.push(['hiddenLamps.Y', mean(p.hiddenLamps, q.hiddenLamps)]);
     }
-    await write(pairFile(pair), channels);
+    await write(fileOf(pair), channels);
   }
 }
 
@@ -201,8 +253,16 @@ function spreadOnDisplay(a: Float32Array[], b: Float32Array[]): Float32Array {
 if (isMainThread) {
   const what = process.argv[2] ?? 'all';
   if (what === 'all' || what === 'pinhole') await renderPinhole();
+  for (const name of Object.keys(ELEMENTS) as ElementName[])
+    if (what === 'all' || what === 'elements') await renderElement(name);
   for (const fStop of new Set(PAIRS.map((pair) => pair.fStop)))
-    if (what === 'all' || what === String(fStop)) await renderPairs(fStop);
+    if (what === 'all' || what === String(fStop))
+      await renderPairs(
+        'quay',
+        PAIRS.filter((pair) => pair.fStop === fStop),
+        pairFile,
+      );
+  if (what === 'all' || what === 'row') await renderPairs('row', ROW_PAIRS, rowFile);
 } else {
   renderRows(workerData as Job);
 }

@@ -1,6 +1,6 @@
 import { bokehAt, DISTANCES } from './bokeh';
-import { measure, pinholePlate } from './measure';
-import { PAIRS, PUPIL_NAMES, type Pair, type PupilName } from './pairs';
+import { measure, measureRow, pinholePlate, stackedPlate } from './measure';
+import { PAIRS, PUPIL_NAMES, ROW_PAIRS, STACK_NAMES, type Pair, type PupilName } from './pairs';
 
 describe('depth of field against a traced lens', () => {
   const plate = pinholePlate();
@@ -15,6 +15,22 @@ describe('depth of field against a traced lens', () => {
       expect(likeness.recoverable).toBeGreaterThan(pupil === 'disc' ? 35 : 36);
       expect(likeness.ssim).toBeGreaterThan(0.955);
       expect(likeness.share).toBeGreaterThan(0.6);
+    },
+  );
+
+  // Source: the same tracer, of a scene in which no part covers itself. Each element is traced by itself, the truth through a
+  // real aperture with all of them.
+  it.each(
+    STACK_NAMES.flatMap((stack) =>
+      ROW_PAIRS.flatMap((pair) => PUPIL_NAMES.map((pupil) => [stack, pair, pupil] as const)),
+    ),
+  )(
+    'the row of %s elements at (%j, %s) is what the lens saw, behind edges too',
+    async (stack, pair, pupil) => {
+      const { likeness } = await measureRow(await stackedPlate(stack), pair, pupil);
+      expect(likeness.agreement).toBeGreaterThan(52);
+      expect(likeness.psnr).toBeGreaterThan(stack === 'three' ? 49 : 43.5);
+      expect(likeness.ssim).toBeGreaterThan(0.996);
     },
   );
 

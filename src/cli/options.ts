@@ -1,5 +1,6 @@
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import { SettingError } from '../core/errors';
+import { parseElement, type NamedElement } from './elements';
 import { isShotFile } from './source';
 import type { Rectangle } from '../core/image/rectangle';
 
@@ -50,6 +51,20 @@ export const withPlate = (command: Command): Command =>
     .argument('[FILE]', 'a picture with all its passes, or a shot (.bokelux)')
     .option('--plate <FILE>', 'one pass of the picture; may be given again', collect, []);
 
+const collectElements = (text: string, previous: NamedElement[]): NamedElement[] => [
+  ...previous,
+  parseElement(text),
+];
+
+/** Renders that lie over the plate. */
+export const withElements = (command: Command): Command =>
+  command.option(
+    '--element <FILE[,name=value…]>',
+    'a render that lies over what was named before it, back to front; may be given again. depth=FILE is its depth, any other name a setting of the element: distance=4, mode=add',
+    collectElements,
+    [],
+  );
+
 /** A shot whose look is taken. */
 export const withShot = (command: Command): Command =>
   command.argument('[SHOT]', 'a shot (.bokelux) whose look and images are taken');
@@ -66,9 +81,13 @@ export const samplesOption = (): Option =>
   new Option('--type <type>', 'sample type of OpenEXR').choices(['plate', 'half', 'float']).default('plate');
 
 /** The files of a plate: those with `--plate`, or the one that is named. */
-export function plateFiles(file: string | undefined, plates: readonly string[]): string[] {
+export function plateFiles(
+  file: string | undefined,
+  plates: readonly string[],
+  elements: readonly NamedElement[] = [],
+): string[] {
   const all = [...(file === undefined ? [] : [file]), ...plates];
-  if (all.length) return all;
+  if (all.length || elements.length) return all;
   throw new SettingError('a picture is wanted', { todo: 'Name a file, or its passes with --plate' });
 }
 

@@ -5,13 +5,22 @@ import { greyImage, type GreyImage } from '../core/image/grey-image';
 import type { CubeLut } from '../core/color/lut';
 import { readCube } from '../core/formats/cube';
 import { mergePictures } from '../core/image/merge';
-import { makePlate, type Plate } from '../core/light/plate';
+import { emptyElement, makePlate, stackPlates, type Plate } from '../core/light/plate';
 import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../core/look/look';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { NO_IMAGE } from '../core/settings/setting';
-import { plateUnder, SHOT_EXTENSION, unpackShot, type PackedShot, type PlateEntry } from '../core/shot/shot';
+import {
+  elementsOfPlate,
+  frameAmongElements,
+  plateUnder,
+  SHOT_EXTENSION,
+  unpackShot,
+  type PackedShot,
+  type PlateEntry,
+} from '../core/shot/shot';
 import { parseLensDesign } from '../core/optics/lens/design';
 import { withOwnLens } from '../core/look/own-lens';
+import { stackElements, withElementSettings, type NamedElement } from './elements';
 import { readBytes, readJson, readLook, readPicture } from './files';
 
 /** What a command works on: a look and, opened when it is asked for, what the look and the command name. */
@@ -31,6 +40,8 @@ export interface SourceOptions {
   look?: string | undefined;
   /** A file with a lens design, which becomes the look's own. */
   lens?: string | undefined;
+  /** Renders that lie over the plate, back to front. */
+  elements?: readonly NamedElement[] | undefined;
   /** Assignments that are applied to the look in order. */
   set: readonly string[];
   /** Threads to read pictures on. */
@@ -40,7 +51,8 @@ export interface SourceOptions {
 export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
 
 /** Reads what the command line names: a shot, or pictures and a look. */
-export function openSource({ files, look: lookFile, lens, set, runner }: SourceOptions): Source {
+export function openSource(options: SourceOptions): Source {
+  const { files, look: lookFile, lens, elements = [], set, runner } = options;
   const shotFile = files.find(isShotFile);
   if (shotFile !== undefined && files.length > 1)
     throw new SettingError('a shot has its own plates', {
@@ -50,14 +62,33 @@ export function openSource({ files, look: lookFile, lens, set, runner }: SourceO
   const shot = shotFile === undefined ? undefined : unpackShot(new Uint8Array(readBytes(shotFile)), shotFile);
   const start = lookFile === undefined ? (shot?.shot.look ?? defaultLook()) : readLook(lookFile);
   const mounted = lens === undefined ? start : withOwnLens(start, parseLensDesign(readJson(lens), lens));
-  const look = set.reduce(assignSetting, mounted);
+  const placed = withElementSettings(mounted, elements, elementCount(files, shot));
+  const look = set.reduce(assignSetting, placed);
   return {
     look,
-    openPlate: () => (shot ? activePlate(shot, shotFile!, runner) : plateOfFiles(files, runner)),
+    openPlate: async () => {
+      const named = files.length > 0;
+      const base = shot
+        ? await activePlate(shot, shotFile!, runner)
+        : named
+          ? await plateOfFiles(files, runner)
+          : undefined;
+      return base && elements.length === 0 ? base : stackElements(base, elements, runner);
+    },
     openImages: () => openImages(look, shot, runner),
     openBackdrop: () => openBackdrop(look, shot, runner),
   };
 }
+
+/** How many elements there are before those of the command line. */
+function elementCount(files: readonly string[], shot: PackedShot | undefined): number {
+  if (!shot) return files.length > 0 ? 1 : 0;
+  const entry = activeEntry(shot);
+  return entry ? elementsOfPlate(entry, shot.shot.plates).length : 0;
+}
+
+const activeEntry = ({ shot: { plates, activePlate: active } }: PackedShot): PlateEntry | undefined =>
+  plates.find(({ id }) => id === active) ?? plates[0];
 
 async function plateOfFiles(
   paths: readonly string[],
@@ -78,12 +109,20 @@ async function plateOfShot(
   return makePlate(entry.id, entry.name, mergePictures(await readPassFiles(passes, runner)), entry.roles);
 }
 
-function activePlate(packed: PackedShot, file: string, runner: TaskRunner | undefined): Promise<Plate> {
-  const { plates, activePlate: active } = packed.shot;
-  const entry = plates.find(({ id }) => id === active) ?? plates[0];
+/** The plate on a shot's bench, of all its elements. One that has no such frame is an empty one. */
+async function activePlate(packed: PackedShot, file: string, runner: TaskRunner | undefined): Promise<Plate> {
+  const entry = activeEntry(packed);
   if (!entry)
     throw new SettingError('the shot has no plate', { where: file, todo: 'Bring one in and save it again' });
-  return plateOfShot(packed, entry, runner);
+  const base = await plateOfShot(packed, entry, runner);
+  const stack: Plate[] = [];
+  for (const element of elementsOfPlate(entry, packed.shot.plates)) {
+    const frame = frameAmongElements(element, entry);
+    if (element.id === entry.id) stack.push(base);
+    else if (frame === undefined) stack.push(emptyElement(element.id, element.name, base));
+    else stack.push(await plateOfShot(packed, { ...element, frame }, runner));
+  }
+  return stackPlates(base, stack);
 }
 
 /** What gives images and look-up tables by their names. */

@@ -20,6 +20,7 @@ import type {
   Shown,
   ShowRequest,
   SourceFile,
+  StackPart,
 } from './messages';
 import { settle } from './outcome';
 import { Plates } from './plates';
@@ -63,6 +64,10 @@ export class BenchEngine {
     frameNumber?: number,
   ): Promise<Outcome<PlateInfo>> {
     return this.plates.open(id, name, files, roles, frameNumber);
+  }
+
+  stackPlate(id: string, base: string, parts: readonly StackPart[]): Promise<Outcome<null>> {
+    return this.plates.stack(id, base, parts);
   }
 
   setRoles(id: string, roles: Readonly<Record<string, Role>>): Promise<Outcome<PlateInfo>> {

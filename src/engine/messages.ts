@@ -21,9 +21,10 @@ export type Subject =
   /** One effect alone. */
   | { kind: 'separation'; name: string }
   /** A pass as it came in, or one of its channels alone. */
-  | { kind: 'pass'; pass: string; channel?: string }
+  /** Of a plate of several elements: of which, from the back. */
+  | { kind: 'pass'; pass: string; channel?: string; element?: number }
   /** The beauty, the sum of the passes, or their difference. */
-  | { kind: 'rebuild'; part: 'beauty' | 'sum' | 'difference' }
+  | { kind: 'rebuild'; part: 'beauty' | 'sum' | 'difference'; element?: number }
   /** The pixels that clean-up touched, painted over the picture. */
   | { kind: 'cleaned' }
   /** What is in focus, before and behind it, as tints. */
@@ -105,6 +106,8 @@ export interface PlateInfo {
   passes: PassInfo[];
   beauty: string;
   depth: string | undefined;
+  /** Whether the beauty has alpha that is not 1 everywhere. */
+  hasAlpha: boolean;
   /** Samples that were not finite. */
   nan: number;
   infinite: number;
@@ -119,6 +122,9 @@ export interface PlateInfo {
   /** Whether values end at a display's white. */
   range: 'scene' | 'display';
 }
+
+/** One element of a plate: a plate that is open by itself, or one that has nothing at this frame. */
+export type StackPart = { id: string } | { missing: string };
 
 export interface PassInfo {
   name: string;

@@ -1,15 +1,15 @@
 import { readPassFiles } from '../core/formats/pass-files';
 import { greyImage } from '../core/image/grey-image';
 import { mergePictures } from '../core/image/merge';
-import { holdsLight } from '../core/image/passes';
-import { pictureBytes } from '../core/image/picture';
+import { holdsLight, lightChannels } from '../core/image/passes';
+import { channelFloats, pictureBytes } from '../core/image/picture';
 import type { RgbaImage } from '../core/image/rgba';
 import { isComponent, type Role } from '../core/image/roles';
 import { countNonFinite } from '../core/image/statistics';
-import { makePlate, withRoles, type Plate } from '../core/light/plate';
+import { emptyElement, makePlate, stackPlates, withRoles, type Plate } from '../core/light/plate';
 import { cameraOfFile } from '../core/optics/file-camera';
 import type { EngineContext } from './context';
-import type { Outcome, PlateInfo, SourceFile } from './messages';
+import type { Outcome, PlateInfo, SourceFile, StackPart } from './messages';
 import { settle } from './outcome';
 import { arrivalAdvice } from '../core/light/arrival-advice';
 import { greyThumbnail, lutThumbnail, passThumbnail } from './subjects';
@@ -34,6 +34,18 @@ export class Plates {
     return settle(async () => {
       const picture = mergePictures(await readPassFiles(files, this.context.kernels.parallel));
       return this.install({ ...makePlate(id, name, picture, roles), frameNumber });
+    });
+  }
+
+  /** Puts open plates together as one, back to front; `base` is the one whose frame it has. */
+  stack(id: string, base: string, parts: readonly StackPart[]): Promise<Outcome<null>> {
+    return settle(() => {
+      const own = this.context.plate(base);
+      const stack = parts.map((part, k) =>
+        'id' in part ? this.context.plate(part.id) : emptyElement(`${id} ${k}`, part.missing, own),
+      );
+      this.context.plates.set(id, { ...stackPlates(own, stack), id });
+      return null;
     });
   }
 
@@ -91,6 +103,12 @@ export class Plates {
   }
 }
 
+/** Whether a render leaves anything of what lies behind it to be seen. */
+function hasAlpha({ beauty }: Plate): boolean {
+  const { alpha } = lightChannels(beauty);
+  return alpha !== undefined && channelFloats(alpha).some((value) => value < 1);
+}
+
 function plateInfo(plate: Plate): PlateInfo {
   const { picture, stored } = plate;
   // Of the file's own pixels.
@@ -120,6 +138,7 @@ function plateInfo(plate: Plate): PlateInfo {
     })),
     beauty: plate.beauty.name,
     depth: plate.depth?.name,
+    hasAlpha: hasAlpha(plate),
     nan: Math.round(nan * share),
     infinite: Math.round(infinite * share),
     bytes: pictureBytes(picture),

@@ -4,7 +4,7 @@ import { DISPLAY_P3, fromRec709 } from '../core/color/chromaticities';
 import { mapRgb, throughMatrix, toRgb, blackRgb, type Rgb } from '../core/image/rgb';
 import { hasDepth } from '../core/light/distances';
 import { maskAt } from '../core/light/mask';
-import { channelPlane, passLight, scaledSize, type Plate } from '../core/light/plate';
+import { channelPlane, passLight, scaledSize, stackOf, type Plate } from '../core/light/plate';
 import { displayBytes } from '../core/kernels/display';
 import { falseColourBytes } from '../core/color/false-colour';
 import { markOutOfRange } from '../core/color/range-warning';
@@ -120,10 +120,19 @@ export async function paintPlateSubject(
   const plate = plateUnderLook(context.plate, look);
   const size = scaledSize(plate, scale);
   switch (subject.kind) {
-    case 'pass':
-      return { ...size, ...paintPass(subject, request, plate) };
-    case 'rebuild':
-      return { ...size, ...(await paintRebuild(subject.part, request, context)) };
+    case 'pass': {
+      const own = stackOf(plate)[elementIndex(plate, subject.element)]!;
+      return { ...scaledSize(own, scale), ...paintPass(subject, request, own) };
+    }
+    case 'rebuild': {
+      const index = elementIndex(plate, subject.element);
+      const own = stackOf(context.plate)[index]!;
+      const alone = { ...request, look: { ...look, elements: [elementOf(look, index)] } };
+      return {
+        ...scaledSize(own, scale),
+        ...(await paintRebuild(subject.part, alone, { ...context, plate: own })),
+      };
+    }
     case 'cleaned': {
       const { light, cleaned } = await plateLight(context, look, scale);
       return { ...size, ...paintCleaned(light.total, cleaned, request, plate) };
@@ -139,6 +148,16 @@ export async function paintPlateSubject(
       return { ...size, rgb: light.total, pixels, report: undefined };
     }
   }
+}
+
+/** The element that is meant, or that whose frame the plate has. */
+function elementIndex(plate: Plate, element: number | undefined): number {
+  const stack = stackOf(plate);
+  if (element !== undefined && element < stack.length) return element;
+  return Math.max(
+    0,
+    stack.findIndex(({ picture }) => picture === plate.picture),
+  );
 }
 
 type Paint = Pick<Painted, 'rgb' | 'pixels' | 'report'>;

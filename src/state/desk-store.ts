@@ -99,6 +99,8 @@ export interface DeskState extends Placement {
   /** Place of the light that is worked on in the look's list, and name of the ghost that is looked at. */
   light: number | null;
   ghost: string | null;
+  /** Place of the element that is worked on, from the back; the nearest without one. */
+  element: number | null;
   /** Id of the mask whose handles are on the picture. */
   mask: string | null;
   /** Whether the shelf and the panel are folded away; remembered from one time to the next. */
@@ -149,6 +151,7 @@ export const useDesk = create<DeskState>()((set, get) => ({
   light: null,
   ghost: null,
   mask: null,
+  element: null,
   engineStarts: 0,
   folded: { shelf: false, panel: false },
   alone: false,

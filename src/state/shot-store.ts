@@ -11,7 +11,15 @@ import {
   type SettingValue,
 } from '../core/look/look';
 import { NO_COLOUR, NO_IMAGE } from '../core/settings/setting';
-import { plateUnder, type PlateEntry, type PlateFile, type Reference, type Shot } from '../core/shot/shot';
+import { elementOf } from '../core/settings/element';
+import {
+  partsOfPlates,
+  plateUnder,
+  type PlateEntry,
+  type PlateFile,
+  type Reference,
+  type Shot,
+} from '../core/shot/shot';
 
 interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
@@ -23,6 +31,10 @@ interface ShotActions {
   addPlate: (plate: PlateEntry) => void;
   /** Takes a plate off the shelf; where it lay under the picture there is nothing any more. */
   removePlate: (id: string) => void;
+  /** Lays a plate over all that another is made of, as its element. */
+  addElement: (whole: string, plate: PlateEntry) => void;
+  /** Puts an element at another place of its plate, 0 being the back, with what the look says of it. */
+  moveElement: (whole: string, from: number, to: number) => void;
   choosePlate: (id: string) => void;
   /** Changes what is known of a plate: its name, version, frame or roles. */
   editPlate: (id: string, change: Partial<Omit<PlateEntry, 'id'>>) => void;
@@ -86,7 +98,8 @@ const sameButFrame = (a: PlateEntry, b: PlateEntry | undefined): boolean =>
     a.name === b.name &&
     a.versions === b.versions &&
     a.version === b.version &&
-    a.roles === b.roles);
+    a.roles === b.roles &&
+    a.elements === b.elements);
 
 /** Which plate and frame is looked at is no step. */
 function isSameStep(a: Shot, b: Shot): boolean {
@@ -121,12 +134,40 @@ export const useShot = create<ShotState>()(
         addPlate: (plate) => set(({ plates }) => ({ plates: [...plates, plate], activePlate: plate.id })),
         removePlate: (id) =>
           set(({ plates, activePlate, look }) => {
-            const rest = plates.filter((plate) => plate.id !== id);
-            const isUnder = plateUnder(look) === id;
+            const gone = plates.find((plate) => plate.id === id);
+            const isGone = (one: string): boolean => one === id || (gone?.elements.includes(one) ?? false);
+            const rest = plates
+              .filter((plate) => !isGone(plate.id))
+              .map((plate) => withoutElement(plate, id));
+            const under = plateUnder(look);
+            const onBench = plates.find((plate) => plate.id === activePlate);
+            const left = onBench && !isGone(onBench.id) ? withoutElementOf(look, onBench, id) : look;
             return {
               plates: rest,
-              activePlate: activePlate === id ? (rest.at(-1)?.id ?? null) : activePlate,
-              look: isUnder ? setSetting(look, 'plate.background', NO_COLOUR) : look,
+              activePlate: activePlate && isGone(activePlate) ? lastWhole(rest) : activePlate,
+              look: under && isGone(under) ? setSetting(left, 'plate.background', NO_COLOUR) : left,
+            };
+          }),
+        addElement: (whole, plate) =>
+          set(({ plates }) => ({
+            plates: [
+              ...plates.map((one) =>
+                one.id === whole ? { ...one, elements: [...stackIds(one), plate.id] } : one,
+              ),
+              plate,
+            ],
+          })),
+        moveElement: (whole, from, to) =>
+          set(({ plates, look }) => {
+            const plate = plates.find(({ id }) => id === whole);
+            const count = plate?.elements.length ?? 0;
+            if (!plate || from === to || from >= count || to >= count) return {};
+            const settings = stackIds(plate).map((_, k) => elementOf(look, k));
+            return {
+              plates: plates.map((one) =>
+                one === plate ? { ...one, elements: moved(plate.elements, from, to) } : one,
+              ),
+              look: { ...look, elements: moved(settings, from, to) },
             };
           }),
         choosePlate: (id) => set(() => ({ activePlate: id })),
@@ -136,9 +177,8 @@ export const useShot = create<ShotState>()(
           })),
         movePlate: (id, to) =>
           set(({ plates }) => {
-            const moved = plates.find((plate) => plate.id === id);
-            const rest = plates.filter((plate) => plate.id !== id);
-            return moved ? { plates: [...rest.slice(0, to), moved, ...rest.slice(to)] } : {};
+            const from = plates.findIndex((plate) => plate.id === id);
+            return from < 0 ? {} : { plates: moved(plates, from, to) };
           }),
         setReferences: (references) => set(() => ({ references })),
         addImage: (image, path) =>
@@ -175,6 +215,34 @@ export const useShot = create<ShotState>()(
   ),
 );
 
+/** The ids of what a plate is made of, back to front. */
+const stackIds = ({ id, elements }: PlateEntry): string[] => (elements.length ? elements : [id]);
+
+/** A list with one of its things at another place. */
+function moved<T>(list: readonly T[], from: number, to: number): T[] {
+  const rest = list.filter((_, k) => k !== from);
+  return [...rest.slice(0, to), list[from]!, ...rest.slice(to)];
+}
+
+/** A plate without one of its elements; what is left alone is no stack any more. */
+function withoutElement(plate: PlateEntry, id: string): PlateEntry {
+  if (!plate.elements.includes(id)) return plate;
+  const elements = plate.elements.filter((one) => one !== id);
+  return { ...plate, elements: elements.length > 1 ? elements : [] };
+}
+
+/** The look without what it says of an element. */
+function withoutElementOf(look: Look, plate: PlateEntry, id: string): Look {
+  const at = plate.elements.indexOf(id);
+  return at < 0 ? look : { ...look, elements: look.elements.filter((_, k) => k !== at) };
+}
+
+/** The plate that comes to the bench when another leaves it: the last that is no element. */
+function lastWhole(plates: readonly PlateEntry[]): string | null {
+  const parts = partsOfPlates(plates);
+  return plates.findLast(({ id }) => !parts.has(id))?.id ?? null;
+}
+
 const isSameValue = (a: SettingValue, b: SettingValue): boolean =>
   a === b || (typeof a === 'object' && JSON.stringify(a) === JSON.stringify(b));
 
@@ -207,9 +275,10 @@ function keepWhatIsLookedAt(before: Shot, after: Shot): Pick<Shot, 'plates' | 'a
     return sameButFrame(plate, known) ? known : { ...plate, frame: known.frame };
   });
   const has = (id: string | null): boolean => plates.some((plate) => plate.id === id);
-  const brought = plates.some(({ id }) => !old.has(id));
+  const parts = partsOfPlates(plates);
+  const brought = plates.some(({ id }) => !old.has(id) && !parts.has(id));
   const kept = brought || !has(before.activePlate) ? after.activePlate : before.activePlate;
-  return { plates, activePlate: has(kept) ? kept : (plates.at(-1)?.id ?? null) };
+  return { plates, activePlate: has(kept) ? kept : lastWhole(plates) };
 }
 
 /** Every state of the shot that undo or redo can reach, the present one first. */

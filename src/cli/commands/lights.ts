@@ -8,12 +8,14 @@ import { ContentCache } from '../../core/light/cache';
 import type { Plate } from '../../core/light/plate';
 import { FARTHEST } from '../../core/light/depth';
 import { hasDepth, readDepth } from '../../core/light/distances';
-import { integer, plateFiles, positive, withLook, withPlate } from '../options';
+import type { NamedElement } from '../elements';
+import { integer, plateFiles, positive, withElements, withLook, withPlate } from '../options';
 import { openSource } from '../source';
 import { withThreads } from '../threads';
 
 interface LightsOptions {
   plate: string[];
+  element: NamedElement[];
   look?: string;
   set: string[];
   threshold: number;
@@ -38,7 +40,13 @@ interface Light {
 /** Tells the lights of a picture, as it is prepared: regions brighter than a threshold, the strongest first. */
 async function lights(file: string | undefined, options: LightsOptions, runner: TaskRunner): Promise<void> {
   const { look: lookFile, set, threshold, count } = options;
-  const source = openSource({ files: plateFiles(file, options.plate), look: lookFile, set, runner });
+  const source = openSource({
+    files: plateFiles(file, options.plate, options.element),
+    elements: options.element,
+    look: lookFile,
+    set,
+    runner,
+  });
   const plate = await source.openPlate();
   const backdrop = await source.openBackdrop();
   const context = {
@@ -96,7 +104,7 @@ function inWords(told: readonly Light[], count: number, threshold: number): stri
 const MOST = 10_000;
 
 export function addLights(program: Command): void {
-  withLook(withPlate(program.command('lights')))
+  withLook(withElements(withPlate(program.command('lights'))))
     .description('the lights of a picture: where, how strong, of what colour and size, how far')
     .option('--threshold <value>', 'scene-linear luminance that they exceed', positive, 12)
     .option('--count <N>', 'tell so many, the strongest first', integer(1, MOST), 20)

@@ -6,9 +6,11 @@ import {
   rectangle,
   samplesOption,
   share,
+  withElements,
   withLook,
   withPlate,
 } from '../options';
+import { stackOf } from '../../core/light/plate';
 import { ContentCache } from '../../core/light/cache';
 import { evaluate, type Evaluation } from '../../core/bench/evaluate';
 import { cutRegion } from '../../core/light/region';
@@ -25,6 +27,7 @@ import { placeSpaceLights } from '../../core/look/space-lights';
 import { readLights } from '../../core/formats/lights/read';
 import { lightsAtFrame } from '../../core/formats/lights/space-light';
 import { readBytes, writeBytes } from '../files';
+import type { NamedElement } from '../elements';
 import { openSource } from '../source';
 import { progressLine } from '../progress';
 import { plateUnderLook } from '../../core/stations/plate/primaries';
@@ -34,6 +37,7 @@ import { watchFiles } from '../watch';
 
 export interface RenderOptions {
   look?: string;
+  element: NamedElement[];
   set: string[];
   lens?: string;
   lights?: string;
@@ -56,13 +60,14 @@ export interface RenderOptions {
 /** Sends a plate along the bench and writes the final. */
 async function render(files: readonly string[], options: RenderOptions, runner: TaskRunner): Promise<void> {
   const format = formatOf(options);
-  const { look: lookFile, set, lens } = options;
-  const source = openSource({ files, look: lookFile, set, lens, runner });
+  const { look: lookFile, element: elements, set, lens } = options;
+  const source = openSource({ files, look: lookFile, elements, set, lens, runner });
   const look = lookForPrint(await withLights(source.look, options));
   const plate = { ...(await source.openPlate()), frameNumber: options.frame };
-  if (options.watch && plate.picture.isIncomplete)
+  const half = stackOf(plate).find(({ picture }) => picture.isIncomplete);
+  if (options.watch && half)
     throw new FileError('it is not whole yet', {
-      where: plate.name,
+      where: half.name,
       todo: 'It is taken when the rest is there',
     });
   const backdrop = await source.openBackdrop();
@@ -99,8 +104,8 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
       runner,
     });
     writeBytes(options.out, printed.bytes);
-    for (const warning of [...plate.picture.warnings, ...printed.warnings])
-      process.stderr.write(`note: ${warning}\n`);
+    const told = stackOf(plate).flatMap(({ picture }) => picture.warnings);
+    for (const warning of [...told, ...printed.warnings]) process.stderr.write(`note: ${warning}\n`);
     if (options.json) {
       const touched = cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped };
       const report = { out: options.out, accounts: reportAccounts(accounts), touched };
@@ -121,7 +126,8 @@ async function renderAndWatch(
   runner: TaskRunner,
 ): Promise<void> {
   const { look, lens, lights, out } = options;
-  const watched = [...files, ...[look, lens, lights].filter((file) => file !== undefined)];
+  const overlaid = options.element.flatMap(({ file, depth }) => [file, depth]);
+  const watched = [...files, ...[...overlaid, look, lens, lights].filter((file) => file !== undefined)];
   const ended = new AbortController();
   const end = (): void => ended.abort();
   process.once('SIGINT', end).once('SIGTERM', end);
@@ -199,7 +205,7 @@ export function flatFormat(out: string, bits: RenderOptions['bits']): Exclude<Pr
 }
 
 export function addRender(program: Command): void {
-  withLook(withPlate(program.command('render')))
+  withLook(withElements(withPlate(program.command('render'))))
     .description('send a plate along the bench and write the final')
     .requiredOption(
       '--out <FILE>',
@@ -234,7 +240,7 @@ export function addRender(program: Command): void {
     .action((file: string | undefined, options: RenderOptions & { plate: string[] }) =>
       withThreads((runner) => {
         const start = options.watch ? renderAndWatch : render;
-        return start(plateFiles(file, options.plate), options, runner);
+        return start(plateFiles(file, options.plate, options.element), options, runner);
       }, options.workers),
     );
 }

@@ -54,7 +54,7 @@ export class ContentCache {
   async getOrReplace<T>(
     slot: string,
     key: string,
-    compute: () => Promise<T>,
+    compute: () => T | Promise<T>,
     sizeOf: (value: T) => number = () => 0,
   ): Promise<T> {
     const found = this.slots.get(slot);

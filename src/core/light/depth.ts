@@ -16,6 +16,11 @@ function depthPass(plate: Plate, look: Look): Pass | undefined {
   return pass === 'depth' ? plate.depth : plate.passes.find((one) => one.name === pass);
 }
 
+/** What of a look its reading of a depth pass depends on. */
+export function depthReads({ focus: { depth }, camera }: Look): unknown {
+  return [depth, depth.reading === 'ray' && [camera.focalLength, camera.sensorWidth]];
+}
+
 /** Whether a render has a pass that a look reads distances from. */
 export function hasOwnDepth(plate: Plate, look: Look): boolean {
   return depthPass(plate, look) !== undefined;

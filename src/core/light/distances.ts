@@ -1,6 +1,16 @@
 import type { Look } from '../look/look';
-import { hasOwnDepth, ownDistanceAt, readOwnDepth } from './depth';
-import { hasDistances, isAlone, seenDistanceAt, seenDistances } from './elements';
+import { depthReads, FARTHEST, hasOwnDepth, ownDistanceAt, readOwnDepth } from './depth';
+import {
+  distancesInPlace,
+  elementsOf,
+  geometryReads,
+  hasDistances,
+  isAlone,
+  seenDistanceAt,
+  seenDistances,
+} from './elements';
+import type { Layer } from './layers';
+import type { StationContext } from './station';
 import { scaledSize, type Plate } from './plate';
 
 /** Whether there is anything that a look reads distances from. */
@@ -102,4 +112,24 @@ export function sampleDistances(full: Float32Array, plate: Plate, scale: number)
         full[row + Math.min(width - 1, Math.floor(((x + 0.5) * width) / size.width))]!;
   }
   return out;
+}
+
+/** Distances of a picture's layers at a scale; the background lies as far as can be. Throws {@link SettingError} without any depth. */
+export async function layerDistances(
+  layers: readonly Layer[],
+  { plate, cache }: Pick<StationContext, 'plate' | 'cache'>,
+  look: Look,
+  scale: number,
+): Promise<Float32Array[]> {
+  // Says what is missing, where there is no depth at all.
+  if (!hasDistances(plate, look)) readOwnDepth(plate, look);
+  const elements = elementsOf(plate, look);
+  const planes = await cache.getOrCompute(
+    `${plate.id} distances of elements ${JSON.stringify([depthReads(look), geometryReads(look)])} @${scale}`,
+    () => distancesInPlace(elements, plate, look).map((full) => sampleDistances(full, plate, scale)),
+    (made) => made.reduce((sum, { byteLength }) => sum + byteLength, 0),
+  );
+  const { width, height } = scaledSize(plate, scale);
+  const far = new Float32Array(width * height).fill(FARTHEST);
+  return layers.map(({ element }) => planes[elements.findIndex(({ index }) => index === element)] ?? far);
 }

@@ -27,11 +27,12 @@ export const elementName = ({ name }: Pick<Plate, 'name'>): string => fileStem(n
 
 /** What a look says of where its elements are and what they cover; part of the key of everything that depends on it. */
 export function geometryReads({ elements }: Look): unknown {
-  return elements.map(({ on, opacity, mode, heldOut, x, y, scale, distance, source, pass }) => [
+  return elements.map(({ on, opacity, mode, heldOut, byDepth, x, y, scale, distance, source, pass }) => [
     on,
     opacity,
     mode,
     heldOut,
+    byDepth,
     x,
     y,
     scale,
@@ -232,10 +233,12 @@ function nearer(
 ): Float32Array {
   if (!behind) return own;
   if (element.settings.mode !== 'over') return behind;
-  const { opacity } = element.settings;
+  const { opacity, byDepth } = element.settings;
   const alpha = alphaInPlace(element, whole, 1);
-  if (!alpha) return opacity >= SEEN ? own : behind;
-  return behind.map((value, i) => (opacity * alpha[i]! >= SEEN ? own[i]! : value));
+  return behind.map((value, i) => {
+    const isSeen = opacity * (alpha ? alpha[i]! : 1) >= SEEN && !(byDepth && own[i]! > value);
+    return isSeen ? own[i]! : value;
+  });
 }
 
 /** Distances of what is seen of a plate of several elements, at full size. */

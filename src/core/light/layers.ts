@@ -8,6 +8,8 @@ export interface Layer {
   rgb: Rgb;
   /** What of each pixel it takes up, from 0 to 1; undefined if it is all of each. One that only brings light takes up nothing. */
   coverage: Float32Array | 'none' | undefined;
+  /** Its distances count against those of layers behind it, where these are nearer. */
+  byDepth?: boolean;
 }
 
 /** The layers of a picture, back to front, and what they come to. */

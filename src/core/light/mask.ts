@@ -7,6 +7,7 @@ import type { Look } from '../look/look';
 import type { Mask, ValueShape } from '../settings/mask';
 import { NO_MASK } from '../settings/setting';
 import type { ContentCache } from './cache';
+import { depthReads } from './depth';
 import { readDepth } from './distances';
 import {
   alphaInPlace,
@@ -69,7 +70,7 @@ export function maskKey(look: Look, id: string): string {
   if (!mask) return JSON.stringify([id, geometryReads(look)]);
   return JSON.stringify([
     mask,
-    takes(mask, (of) => of === 'depth') && distanceReads(look),
+    takes(mask, (of) => of === 'depth') && depthReads(look),
     takes(mask, (of) => of !== 'depth') && look.elements.map(({ primaries, alpha }) => [primaries, alpha]),
     geometryReads(look),
   ]);
@@ -80,13 +81,6 @@ export const masksKey = (look: Look): string[] => look.masks.map(({ id }) => mas
 
 const takes = ({ shapes }: Mask, which: (of: ValueShape['of']) => boolean): boolean =>
   shapes.some((shape) => shape.kind === 'value' && which(shape.of));
-/** A distance along the ray is turned into one along the axis by the camera. */
-const distanceReads = ({ focus, camera }: Look): unknown => [
-  focus.depth,
-  camera.focalLength,
-  camera.sensorWidth,
-];
-
 /** Coverage by value: of every pixel at full size, and reduced the share of each larger one. */
 function valuePlane(plate: Plate, look: Look, shape: ValueShape, scale: number): Float32Array {
   if (shape.of === 'depth')

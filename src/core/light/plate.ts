@@ -9,7 +9,14 @@ import {
   passesOf,
   type Pass,
 } from '../image/passes';
-import { channelFloats, type Channel, type Picture, type SampleType } from '../image/picture';
+import {
+  addChannel,
+  channelFloats,
+  emptyPicture,
+  type Channel,
+  type Picture,
+  type SampleType,
+} from '../image/picture';
 import { resampleArea } from '../image/resample';
 import { toRec709, type Chromaticities, type Matrix } from '../color/chromaticities';
 import { readChromaticities } from '../image/chromaticities';
@@ -106,6 +113,18 @@ export function withRoles(
     toWorking: primaries && toRec709(primaries),
     stored,
   };
+}
+
+/** Stands in a stack for a render that has nothing at this frame: as large as the plate, and empty. */
+export function emptyElement(
+  id: string,
+  name: string,
+  { picture: { width, height, displayWindow, dataWindow } }: Plate,
+): Plate {
+  const picture = { ...emptyPicture(width, height), displayWindow, dataWindow };
+  for (const channel of ['R', 'G', 'B', 'A'])
+    addChannel(picture, channel, 'half', new Uint16Array(width * height));
+  return makePlate(`${id} empty`, name, picture);
 }
 
 const taken = new WeakMap<Plate, Map<Chromaticities, Plate>>();

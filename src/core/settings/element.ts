@@ -153,6 +153,11 @@ export const elementsSettings = list(
       help: 'Its alpha was cut in the render already by the element right behind it (or that by it): their soft edges are joined and not laid over each other twice',
       default: false,
     }),
+    byDepth: toggle({
+      label: 'By depth',
+      help: 'Off: it covers all that lies behind it in the list. On: where that is nearer by its depth, it covers this element',
+      default: false,
+    }),
     x: place('Right', 'width', 'to the right'),
     y: place('Down', 'height', 'down'),
     scale: number({

@@ -18,6 +18,7 @@ export function withFreshIds(
   const plates = shot.plates.map((plate) => ({
     ...plate,
     id: fresh(plate.id),
+    elements: plate.elements.map(fresh),
     versions: plate.versions.map((version) => ({
       id: fresh(version.id),
       frames: version.frames.map((frame) => ({ ...frame, files: frame.files.map(file) })),

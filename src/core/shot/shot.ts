@@ -3,8 +3,9 @@ import { z } from 'zod';
 import { FileError } from '../errors';
 import { ROLE_VALUES } from '../image/roles';
 import { parseLook, type Look } from '../look/look';
+import { MOST_ELEMENTS } from '../settings/element';
 
-export const SHOT_VERSION = 2;
+export const SHOT_VERSION = 3;
 export const SHOT_EXTENSION = 'bokelux';
 
 const id = z.string().min(1).max(64);
@@ -33,6 +34,8 @@ const plateSchema = z
     frame: z.number().int().min(0).default(0),
     /** What passes are where their names do not tell it, by name. */
     roles: z.record(z.string(), z.enum(ROLE_VALUES)).default({}),
+    /** Plates of the shot that it is made of, back to front, itself among them; if it is alone, none. */
+    elements: z.array(id).max(MOST_ELEMENTS).default([]),
   })
   .refine(
     ({ versions, version, frame }) =>
@@ -54,7 +57,7 @@ const plateOfVersion1 = z.strictObject({ id, name }).transform((plate) => plateO
 
 const documentSchema = z.strictObject({
   kind: z.literal('bokelux shot'),
-  version: z.union([z.literal(1), z.literal(SHOT_VERSION)]),
+  version: z.number().int().min(1).max(SHOT_VERSION),
   name: z.string().min(1).max(200),
   plates: z.array(z.union([plateSchema, plateOfVersion1])).max(200),
   references: z.array(referenceSchema).max(200).default([]),
@@ -68,10 +71,13 @@ export type PlateVersion = z.output<typeof versionSchema>;
 export type PlateEntry = z.output<typeof plateSchema>;
 export type Reference = z.output<typeof referenceSchema>;
 
+/** What a plate has when it comes in. */
+export const NEW_PLATE = { version: 0, frame: 0, roles: {}, elements: [] };
+
 /** A plate of one version with one picture file, all under one id. */
 export function plateOfFile(plate: string, file: string): PlateEntry {
   const frames = [{ frame: null, files: [{ id: plate, name: file }] }];
-  return { id: plate, name: file, versions: [{ id: plate, frames }], version: 0, frame: 0, roles: {} };
+  return { ...NEW_PLATE, id: plate, name: file, versions: [{ id: plate, frames }] };
 }
 
 /** The unit of work, without the pixels. */
@@ -83,6 +89,33 @@ export interface Shot {
   images: PlateFile[];
   activePlate: string | null;
   look: Look;
+}
+
+/** Plates that are part of another as its elements, and that they are part of, by their ids. */
+export function partsOfPlates(plates: readonly PlateEntry[]): Map<string, string> {
+  return new Map(
+    plates.flatMap(({ id: whole, elements }) =>
+      elements.filter((part) => part !== whole).map((part): [string, string] => [part, whole]),
+    ),
+  );
+}
+
+/** The plates that a plate is made of, back to front. One that is not there is left out. */
+export function elementsOfPlate(plate: PlateEntry, plates: readonly PlateEntry[]): PlateEntry[] {
+  if (plate.elements.length === 0) return [plate];
+  return plate.elements.flatMap((part) => plates.filter((one) => one.id === part));
+}
+
+/**
+ * The frame of an element that belongs to a plate's frame: the one that it has on the bench if it is a single picture or the plate is, or
+ * else the one of the same number; undefined if it has none of that number.
+ */
+export function frameAmongElements(element: PlateEntry, plate: PlateEntry): number | undefined {
+  const own = element.versions[element.version]!.frames;
+  const wanted = plate.versions[plate.version]!.frames[plate.frame]!.frame;
+  if (element.id === plate.id || own.length === 1 || wanted === null) return element.frame;
+  const index = own.findIndex(({ frame }) => frame === wanted);
+  return index < 0 ? undefined : index;
 }
 
 /** Every file that a shot names. */
@@ -137,6 +170,13 @@ export function parseShot(data: unknown, file?: string): Shot {
     );
   }
   const { name: shotName, plates, references, images, activePlate, look } = result.data;
+  const known = new Set(plates.map((plate) => plate.id));
+  for (const { id: whole, name: plateName, elements } of plates)
+    if (elements.length > 0 && (!elements.includes(whole) || !elements.every((part) => known.has(part))))
+      throw new FileError(
+        `the shot's document is damaged: ${plateName} names elements that are not there`,
+        where,
+      );
   return { name: shotName, plates, references, images, activePlate, look: parseLook(look, file) };
 }
 

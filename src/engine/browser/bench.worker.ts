@@ -17,6 +17,7 @@ import type {
   QueryRequest,
   Shown,
   ShowRequest,
+  StackPart,
 } from '../messages';
 import { Pool, type Reply, type TaskThread } from '../pool';
 import { holdLock, whenReleased } from './life-lock';
@@ -122,6 +123,9 @@ const api = {
   ): Promise<Outcome<OpenedPlate>> {
     const sources = files.map((file) => ({ name: file.name, read: () => bytesOf(file.blob) }));
     return withBitmap(await engine.openPlate(id, name, sources, roles, frameNumber));
+  },
+  stackPlate(id: string, base: string, parts: StackPart[]): Promise<Outcome<null>> {
+    return engine.stackPlate(id, base, parts);
   },
   async setRoles(id: string, roles: Record<string, Role>): Promise<Outcome<OpenedPlate>> {
     return withBitmap(await engine.setRoles(id, roles));

@@ -8,6 +8,7 @@ import { getSetting } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { SwitchDot } from '../common';
+import { isPathOf } from './Rows';
 
 interface GroupProps {
   title: string;
@@ -25,7 +26,7 @@ interface GroupProps {
 /** A group of a panel that can be folded. */
 export function Group({ title, summary, open = true, toggle, paths, children }: GroupProps) {
   const revealed = useDesk((state) => state.revealed);
-  const isSought = revealed !== null && (paths?.includes(revealed) ?? false);
+  const isSought = paths?.some((path) => isPathOf(path, revealed)) ?? false;
   const [unfolded, setUnfolded] = useState(open || isSought);
   const [seen, setSeen] = useState(revealed);
   if (revealed !== seen) {

@@ -1,7 +1,7 @@
 'use client';
 import { SETTINGS, settingAt } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
-import { NAME } from '../../core/settings/setting';
+import { NAME, PLACE } from '../../core/settings/setting';
 import { SettingRow } from './SettingRow';
 
 /** The rows of settings by their paths. */
@@ -9,9 +9,13 @@ export function Rows({ paths }: { paths: readonly string[] }) {
   return paths.map((path) => <SettingRow key={path} setting={settingAt(path)} />);
 }
 
+/** Whether a path is the one that was looked for; of things in lists any will do. */
+export const isPathOf = (path: string, revealed: string | null): boolean =>
+  path === revealed || path.replace(/\[\d+\]/g, PLACE) === revealed;
+
 /** Whether one of some settings was looked for last: its row is shown then, also where it has no say at present. */
 export function useSought(paths: readonly string[]): boolean {
-  return useDesk(({ revealed }) => revealed !== null && paths.includes(revealed));
+  return useDesk(({ revealed }) => paths.some((path) => isPathOf(path, revealed)));
 }
 
 /** The paths of the settings right below a path, without those of some names. */

@@ -1,6 +1,13 @@
 import { groupFiles } from '../../core/image/file-names';
 import { defaultLook } from '../../core/look/look';
-import type { PlateEntry, PlateVersion, Reference, Shot } from '../../core/shot/shot';
+import {
+  elementsOfPlate,
+  NEW_PLATE,
+  type PlateEntry,
+  type PlateVersion,
+  type Reference,
+  type Shot,
+} from '../../core/shot/shot';
 import { benchEngine } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { reachableShots, useShot } from '../../state/shot-store';
@@ -8,7 +15,15 @@ import { askChoice } from './choices';
 import { discardFiles, holdFile, keepFiles, referToFile, type HeldFile } from './files';
 import { makeRoom } from './kept';
 import { notify } from './notices';
-import { openEntry, openImage, openReference, showCard, showImage, showReference } from './open-plates';
+import {
+  openEntry,
+  openImage,
+  openReference,
+  showCard,
+  showImage,
+  showReference,
+  syncEngine,
+} from './open-plates';
 import { usePlates, type PlateCard } from './plates';
 
 /** The folder that a dropped file came out of, as far as the browser tells. */
@@ -63,13 +78,46 @@ export async function bringIn(incoming: readonly File[]): Promise<void> {
     usePlates.getState().set({ opening: group.name });
     const { version, files } = await versionOf(group.frames);
     const id = crypto.randomUUID();
-    const plate: PlateEntry = { id, name: group.name, versions: [version], version: 0, frame: 0, roles: {} };
+    const plate: PlateEntry = { ...NEW_PLATE, id, name: group.name, versions: [version] };
     const opened = await openAndKeep(files, () => openEntry(plate));
     showCard(plate, opened);
     useShot.getState().addPlate(plate);
     takeUntouchedCamera(plate);
     useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null, wipeVersion: null });
   }
+}
+
+/** Brings renders in as elements that lie over a plate, each group of files as one. */
+export async function bringInElements(whole: string, incoming: readonly File[]): Promise<void> {
+  for (const group of groupFiles(incoming, folderOf)) {
+    usePlates.getState().set({ opening: group.name });
+    const { version, files } = await versionOf(group.frames);
+    const plate: PlateEntry = {
+      ...NEW_PLATE,
+      id: crypto.randomUUID(),
+      name: nameAmong(whole, group.name),
+      versions: [version],
+    };
+    const opened = await openAndKeep(files, () => openEntry(plate));
+    const card = showCard(plate, opened);
+    const { addElement, plates } = useShot.getState();
+    addElement(whole, plate);
+    const count = plates.find(({ id }) => id === whole)?.elements.length ?? 0;
+    useDesk.getState().set({ subject: { kind: 'final' }, element: Math.max(1, count) });
+    if (!card.hasAlpha)
+      notify(`${plate.name} has no alpha: it covers all that lies behind it, unless it is added`, 'warning');
+    await syncEngine();
+  }
+}
+
+/** A name that no other element of a plate has, since settings call them by it. */
+function nameAmong(whole: string, name: string): string {
+  const { plates } = useShot.getState();
+  const plate = plates.find(({ id }) => id === whole);
+  const taken = new Set(plate ? elementsOfPlate(plate, plates).map((one) => one.name) : []);
+  let free = name;
+  for (let k = 2; taken.has(free); k++) free = `${name} ${k}`;
+  return free;
 }
 
 /** Takes the camera that a plate's file speaks of while nobody has touched the present one, and says so. */

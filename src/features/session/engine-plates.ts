@@ -1,9 +1,10 @@
 import type { Role } from '../../core/image/roles';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import type { OpenedPlate, SourceBlob } from '../../engine/browser/bench.worker';
+import type { StackPart } from '../../engine/messages';
 
 interface OpenPicture {
-  opened: Promise<OpenedPlate>;
+  opened: Promise<OpenedPlate | null>;
   users: number;
 }
 
@@ -48,11 +49,29 @@ export async function holdPlate(wanted: Wanted): Promise<HeldPlate> {
     void benchEngine().closePlate(id);
   };
   try {
-    return { opened: await own.opened, release };
+    return { opened: (await own.opened)!, release };
   } catch (error) {
     if (open.get(id) === own) open.delete(id);
     throw error;
   }
+}
+
+/** Puts open pictures together as one, which is open until it is let go. */
+export async function holdStack(id: string, base: string, parts: readonly StackPart[]): Promise<() => void> {
+  const opened = (async (): Promise<null> => unwrap(await benchEngine().stackPlate(id, base, [...parts])))();
+  const own: OpenPicture = { opened, users: 1 };
+  open.set(id, own);
+  try {
+    await opened;
+  } catch (error) {
+    if (open.get(id) === own) open.delete(id);
+    throw error;
+  }
+  return () => {
+    if (open.get(id) !== own) return;
+    open.delete(id);
+    void benchEngine().closePlate(id);
+  };
 }
 
 export const isOpen = (id: string): boolean => open.has(id);

@@ -12,10 +12,12 @@ export {
   removeImage,
   removePlate,
   removeReference,
+  renderId,
   setRole,
+  syncEngine,
   tryAgain,
 } from './open-plates';
-export { useMattes, usePlates, type PlateCard } from './plates';
+export { useMattes, useOtherElements, usePlates, type PlateCard } from './plates';
 export { useChoice } from './choices';
 export { isOpen } from './engine-plates';
 export { useKept } from './kept';

@@ -2,6 +2,9 @@ import { FileError } from '../../core/errors';
 import type { Role } from '../../core/image/roles';
 import { defaultLook, getSetting, SETTINGS, setSetting, type Look } from '../../core/look/look';
 import {
+  elementsOfPlate,
+  frameAmongElements,
+  partsOfPlates,
   plateUnder,
   withPlateUnder,
   type PlateEntry,
@@ -12,7 +15,8 @@ import { benchEngine, unwrap } from '../../engine/browser/client';
 import type { SourceBlob } from '../../engine/browser/bench.worker';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { forgetOpenPlates, holdPlate, isOpen, type HeldPlate } from './engine-plates';
+import type { StackPart } from '../../engine/messages';
+import { forgetOpenPlates, holdPlate, holdStack, isOpen, type HeldPlate } from './engine-plates';
 import { fileBlob } from './files';
 import { errorLine, notify, reportError } from './notices';
 import { usePlates, without, type PlateCard } from './plates';
@@ -64,21 +68,37 @@ function takeOffShelf(id: string): void {
 }
 
 /** Puts what was opened of a plate on the shelf; what it showed before is let go. */
-export function showCard(plate: PlateEntry, { opened, release }: HeldPlate): PlateCard {
+export function showCard(
+  plate: PlateEntry,
+  { opened, release }: HeldPlate,
+  stack: Pick<PlateCard, 'id' | 'own' | 'parts'> = opened,
+): PlateCard {
   const { version, frame, roles } = plate;
-  const card = { ...opened, plate: plate.id, of: { version, frame, roles }, revision: ++revisions };
+  const { id, own, parts } = stack;
+  const card: PlateCard = {
+    ...opened,
+    id,
+    ...(own !== undefined && { own }),
+    ...(parts !== undefined && { parts }),
+    plate: plate.id,
+    of: { version, frame, roles },
+    revision: ++revisions,
+  };
   const { set, cards, failures, thumbnails } = usePlates.getState();
-  const before = cards[plate.id]?.id;
+  const before = cards[plate.id] && renderId(cards[plate.id]!);
   set({
     cards: { ...cards, [plate.id]: card },
     failures: without(failures, plate.id),
-    ...(before && before !== card.id && { thumbnails: without(thumbnails, before) }),
+    ...(before && before !== renderId(card) && { thumbnails: without(thumbnails, before) }),
   });
   putOnShelf(plate.id, release);
   tellOf(plate, card);
-  void loadThumbnails(card.id);
+  void loadThumbnails(renderId(card));
   return card;
 }
+
+/** The engine's id of what a card shows of its own render. */
+export const renderId = ({ id, own }: PlateCard): string => own ?? id;
 
 /** What was said of each plate, so that it is not said again with every frame. */
 const told = new Set<string>();
@@ -100,7 +120,7 @@ async function loadThumbnails(id: string): Promise<void> {
     const made = unwrap(await benchEngine().thumbnails(id));
     const { set, thumbnails, cards } = usePlates.getState();
     // It may have left the bench since.
-    if (Object.values(cards).some((card) => card.id === id))
+    if (Object.values(cards).some((card) => renderId(card) === id))
       set({ thumbnails: { ...thumbnails, [id]: made } });
   } catch (error) {
     if (isOpen(id)) reportError(error);
@@ -167,7 +187,13 @@ async function syncOnce(): Promise<void> {
     await attempt(image.id, image.name, async () => showImage(image.id, await openImage(image)));
   }
   // What is on the bench comes first.
-  const order = [...plates].sort((a, b) => Number(b.id === activePlate) - Number(a.id === activePlate));
+  const wholes = partsOfPlates(plates);
+  const rank = ({ id, elements }: PlateEntry): number => {
+    const isOnBench = (wholes.get(id) ?? id) === activePlate;
+    // What a plate is made of is opened before it is put together.
+    return (isOnBench ? 0 : 2) + (elements.length > 0 ? 1 : 0);
+  };
+  const order = [...plates].sort((a, b) => rank(a) - rank(b));
   for (const { id } of order) await syncPlate(id);
   for (const reference of references) {
     const { id, name } = reference;
@@ -186,7 +212,7 @@ function closeAbsent(): void {
     Object.entries(record).filter(([id]) => !names.has(id));
   const absent = { cards: gone(cards), references: gone(references), images: gone(images) };
   if (Object.values(absent).every((list) => list.length === 0)) return;
-  const engineIds = absent.cards.map(([, card]) => card.id);
+  const engineIds = absent.cards.map(([, card]) => renderId(card));
   set({
     cards: left(cards),
     references: left(references),
@@ -204,24 +230,20 @@ async function syncPlate(id: string): Promise<void> {
   const plate = useShot.getState().plates.find((one) => one.id === id);
   if (!plate) return;
   const wanted = engineId(plate);
-  const card = usePlates.getState().cards[id];
-  if (card && isOpen(card.id) && card.id === wanted) {
-    if (card.of.roles === plate.roles) return;
-    return attempt(id, plate.name, async () => {
-      const opened = unwrap(await benchEngine().setRoles(card.id, plate.roles));
-      const { set, cards } = usePlates.getState();
-      const of = { ...card.of, roles: plate.roles };
-      const next = { ...card, ...opened, of, revision: ++revisions };
-      set({ cards: { ...cards, [id]: next } });
-      void loadThumbnails(card.id);
-    });
+  let card = usePlates.getState().cards[id];
+  if (card && isOpen(card.id) && renderId(card) === wanted) {
+    if (card.of.roles !== plate.roles) {
+      await attempt(id, plate.name, () => readAs(card!, plate));
+      card = usePlates.getState().cards[id]!;
+    }
+    if (card.parts === partsOf(plate)) return;
   }
   const failure = usePlates.getState().failures[id];
   if (failure?.wanted === wanted) return;
   usePlates.getState().set({ opening: plate.name });
   try {
     const held = await openEntry(plate);
-    if (useShot.getState().plates.some((one) => one.id === id)) showCard(plate, held);
+    if (useShot.getState().plates.some((one) => one.id === id)) await showStacked(plate, held);
     else held.release();
   } catch (error) {
     reportError(error);
@@ -236,6 +258,49 @@ async function syncPlate(id: string): Promise<void> {
   } finally {
     usePlates.getState().set({ opening: null });
   }
+}
+
+/** Reads a plate's passes as what its entry says that they are. */
+async function readAs(card: PlateCard, plate: PlateEntry): Promise<void> {
+  const opened = unwrap(await benchEngine().setRoles(renderId(card), plate.roles));
+  const { set, cards } = usePlates.getState();
+  const of = { ...card.of, roles: plate.roles };
+  set({ cards: { ...cards, [plate.id]: { ...card, ...opened, id: card.id, of, revision: ++revisions } } });
+  void loadThumbnails(renderId(card));
+}
+
+/** The elements of a plate as they are open, back to front; one that could not be opened is left out. */
+function openParts(plate: PlateEntry, own: string): (StackPart & { revision: number })[] {
+  const { plates } = useShot.getState();
+  const { cards } = usePlates.getState();
+  return elementsOfPlate(plate, plates).flatMap((element): (StackPart & { revision: number })[] => {
+    if (element.id === plate.id) return [{ id: own, revision: 0 }];
+    const card = cards[element.id];
+    if (frameAmongElements(element, plate) === undefined) return [{ missing: element.name, revision: 0 }];
+    return card ? [{ id: renderId(card), revision: card.revision }] : [];
+  });
+}
+
+/** What a plate is to be put together of; undefined if it is alone. Its own passes count, too. */
+function partsOf(plate: PlateEntry): string | undefined {
+  if (plate.elements.length === 0) return undefined;
+  return JSON.stringify([openParts(plate, engineId(plate)), plate.roles]);
+}
+
+let stacks = 0;
+
+/** Shows a plate with all its elements. */
+async function showStacked(plate: PlateEntry, held: HeldPlate): Promise<void> {
+  const parts = partsOf(plate);
+  if (parts === undefined) return void showCard(plate, held);
+  const own = held.opened.id;
+  const id = `stack ${++stacks} of ${own}`;
+  const release = await holdStack(id, own, openParts(plate, own));
+  const both = (): void => {
+    release();
+    held.release();
+  };
+  showCard(plate, { opened: held.opened, release: both }, { id, own, parts });
 }
 
 /** Opens a reference or an image; what fails is told once and not tried again until the shot is opened anew. */
@@ -271,7 +336,13 @@ export function chooseVersion(plateId: string, version: number, frame: number): 
   const plate = plates.find(({ id }) => id === plateId);
   if (!plate?.versions[version]) return Promise.resolve();
   const last = plate.versions[version].frames.length - 1;
-  editPlate(plateId, { version, frame: Math.min(Math.max(0, frame), last) });
+  const next = { version, frame: Math.min(Math.max(0, frame), last) };
+  editPlate(plateId, next);
+  for (const element of elementsOfPlate(plate, plates)) {
+    const own = frameAmongElements(element, { ...plate, ...next });
+    if (element.id !== plateId && own !== undefined && own !== element.frame)
+      editPlate(element.id, { frame: own });
+  }
   useDesk.getState().set({ wipeVersion: null });
   return syncEngine();
 }

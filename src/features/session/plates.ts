@@ -1,5 +1,6 @@
 import { create } from 'zustand';
-import type { PlateEntry } from '../../core/shot/shot';
+import { fileStem } from '../../core/image/file-names';
+import { elementsOfPlate, type PlateEntry } from '../../core/shot/shot';
 import type { OpenedPlate } from '../../engine/browser/bench.worker';
 import { useShot } from '../../state/shot-store';
 import type { Quota } from '../../state/storage';
@@ -8,6 +9,10 @@ import type { Quota } from '../../state/storage';
 export interface PlateCard extends OpenedPlate {
   /** The plate's id in the shot. */
   plate: string;
+  /** The engine's id of its own render, where the plate is made of several: its {@link id} is that of all together. */
+  own?: string;
+  /** What it was put together of. */
+  parts?: string;
   /** What of the plate it is, and as what its passes were read. */
   of: Pick<PlateEntry, 'version' | 'frame' | 'roles'>;
   /** Another number for everything else that is shown of a plate. */
@@ -49,9 +54,37 @@ export function without<T>(record: Readonly<Record<string, T>>, id: string): Rea
   return Object.fromEntries(Object.entries(record).filter(([key]) => key !== id));
 }
 
-/** Channels of the mattes of the plate on the bench. */
+/** An element of the plate on the bench, by the name that settings have for it. */
+interface NamedCard {
+  name: string;
+  card: PlateCard;
+}
+
+/** The elements of the plate on the bench, if it is made of several. */
+export function useOtherElements(): NamedCard[] {
+  const activePlate = useShot((state) => state.activePlate);
+  const plates = useShot((state) => state.plates);
+  const cards = usePlates((state) => state.cards);
+  const plate = plates.find(({ id }) => id === activePlate);
+  if (!plate?.elements?.length) return [];
+  return elementsOfPlate(plate, plates).flatMap(({ id, name }) => {
+    const card = cards[id];
+    return card ? [{ name: fileStem(name), card }] : [];
+  });
+}
+
+const mattesOf = ({ passes }: PlateCard): string[] =>
+  passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels);
+
+/** Channels of the mattes of the plate on the bench; of several elements each as a whole and its own as well. */
 export function useMattes(): string[] {
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  return card?.passes.filter(({ kind }) => kind === 'matte').flatMap(({ channels }) => channels) ?? [];
+  const elements = useOtherElements();
+  const own = card ? mattesOf(card) : [];
+  const others = elements.flatMap((one) => [
+    one.name,
+    ...mattesOf(one.card).map((channel) => `${one.name}:${channel}`),
+  ]);
+  return [...new Set([...own, ...others])];
 }

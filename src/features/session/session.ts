@@ -10,7 +10,14 @@ import { takenSeats } from '../../state/seat';
 import { EMPTY_SHOT, startShot, useShot } from '../../state/shot-store';
 import { askToKeep, collectSeats, loadDocument, type KeptShot } from '../../state/storage';
 import { useDesk } from '../../state/desk-store';
-import { bringIn, bringInImage, bringInReferences, openWhole, replaceRender } from './bring-in';
+import {
+  bringIn,
+  bringInElements,
+  bringInImage,
+  bringInReferences,
+  openWhole,
+  replaceRender,
+} from './bring-in';
 import { discardFiles, fileBlob, holdFile, keepFiles, refreshQuota, type HeldFile } from './files';
 import { currentShot, keepAsEarlier, loadEarlier, makeRoom, saveNow, startKeeping } from './kept';
 import { errorLine, notify, reportError } from './notices';
@@ -38,6 +45,8 @@ export type Purpose =
   | { kind: 'plates' }
   | { kind: 'references' }
   | { kind: 'replace'; plate: string }
+  /** Renders that lie over a plate. */
+  | { kind: 'element'; plate: string }
   /** An image for the setting at a path. */
   | { kind: 'image'; path: string };
 
@@ -72,6 +81,7 @@ export async function takeFiles(
         if (purpose.kind === 'references') return bringInReferences(pictures);
         if (purpose.kind === 'image') return bringInImage(pictures[0]!, purpose.path);
         if (purpose.kind === 'replace') return replaceRender(purpose.plate, pictures);
+        if (purpose.kind === 'element') return bringInElements(purpose.plate, pictures);
         return bringIn(pictures);
       },
     ]);
@@ -101,6 +111,7 @@ function resetDesk(): void {
     viewExposure: 0,
     reference: null,
     mask: null,
+    element: null,
     pen: null,
     region: null,
     drawingRegion: false,

@@ -10,7 +10,7 @@ import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
-import type { PlateEntry } from '../../core/shot/shot';
+import { partsOfPlates, type PlateEntry } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
 import { useSortSensors } from '../common';
 import { chooseVersion, removePlate, tryAgain, useFileChooser, usePlates } from '../session';
@@ -18,7 +18,10 @@ import { CornerButton, EditableName, sizeText, Tile } from './parts';
 
 /** The plates in their order, which dragging changes. */
 export function PlateList() {
-  const plates = useShot((state) => state.plates);
+  const all = useShot((state) => state.plates);
+  const parts = partsOfPlates(all);
+  // Elements stand in the panel of the plate that they are part of.
+  const plates = all.filter(({ id }) => !parts.has(id));
   const movePlate = useShot((state) => state.movePlate);
   const sensors = useSortSensors();
   const ids = plates.map(({ id }) => id);
@@ -27,7 +30,11 @@ export function PlateList() {
       sensors={sensors}
       collisionDetection={closestCenter}
       onDragEnd={({ active, over }) => {
-        if (over && active.id !== over.id) movePlate(String(active.id), ids.indexOf(String(over.id)));
+        if (over && active.id !== over.id)
+          movePlate(
+            String(active.id),
+            all.findIndex(({ id }) => id === over.id),
+          );
       }}
     >
       <SortableContext items={ids} strategy={verticalListSortingStrategy}>
@@ -75,7 +82,7 @@ function PlateTile({ plate }: { plate: PlateEntry }) {
         <Box sx={{ fontFamily: 'var(--figures)', fontSize: 11, color: 'text.secondary' }}>
           {card.width} x {card.height} · {card.passes.length} {card.passes.length === 1 ? 'pass' : 'passes'}
           <br />
-          {sizeText(card.bytes)}
+          {plate.elements.length > 0 ? `${plate.elements.length} elements` : sizeText(card.bytes)}
           {plate.versions.length > 1 && (
             <>
               <br />

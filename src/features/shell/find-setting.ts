@@ -1,5 +1,5 @@
 import { SETTINGS, STATION_LABELS, stationOfPath } from '../../core/look/look';
-import { NAME } from '../../core/settings/setting';
+import { NAME, PLACE } from '../../core/settings/setting';
 
 /** Settings with a field of their own in a panel; those of single passes and of lists' entries stand in their tables. */
 const FINDABLE = SETTINGS.filter(
@@ -18,10 +18,14 @@ export const ENTRIES = FINDABLE.map((setting) => {
 
 /** What takes the keyboard in the row of a setting; null if the row is not there. */
 export function fieldOf(path: string): HTMLElement | null {
-  // Of a list's entries the first is shown; without one, what adds it.
-  const list = path.slice(0, path.indexOf('['));
-  const row = document.querySelector(`[data-setting="${path.replace('[i]', '[0]')}"]`);
-  if (!row && path.includes('[')) return document.querySelector(`[data-list="${list}"]`);
+  const bare = (one: string): string => one.replace(/\[\d+\]/g, PLACE);
+  // Of a list's entries the first that is shown; without one, what adds it.
+  const rows = [...document.querySelectorAll<HTMLElement>('[data-setting]')];
+  const row = rows.find(({ dataset }) => bare(dataset['setting']!) === path);
+  if (!row && path.includes(PLACE)) {
+    const list = path.slice(0, path.lastIndexOf(PLACE));
+    return document.querySelector(`[data-list="${list}"]`);
+  }
   return (
     row?.querySelector<HTMLElement>(
       '[role="combobox"], [role="switch"], input:not([aria-hidden="true"]), button, textarea',

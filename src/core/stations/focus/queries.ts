@@ -3,6 +3,7 @@ import type { RgbaImage } from '../../image/rgba';
 import type { QueryContext, StationQuery } from '../../light/query';
 import type { Plate } from '../../light/plate';
 import type { Look } from '../../look/look';
+import { depthReading } from './radius';
 import { depthWarnings } from '../../light/depth';
 import {
   depthHistogram,
@@ -45,7 +46,7 @@ function cachedHistogram(
   look: Look,
   { cache }: QueryContext,
 ): Promise<DepthHistogram | undefined> {
-  const key = `${plate.id} ${JSON.stringify([look.focus.depth, look.camera])}`;
+  const key = `${plate.id} ${JSON.stringify([depthReading(look), look.camera])}`;
   return cache.getOrReplace('depth histogram', key, () =>
     Promise.resolve(unlessNoDepth(() => depthHistogram(plate, look))),
   );

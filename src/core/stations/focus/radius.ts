@@ -1,3 +1,4 @@
+import { depthReads } from '../../light/depth';
 import { readDepth, sampleDistances } from '../../light/distances';
 import { geometryReads } from '../../light/elements';
 import type { Plate } from '../../light/plate';
@@ -6,12 +7,7 @@ import type { Look } from '../../look/look';
 import { blurDiameter } from '../../optics/camera';
 
 /** What of a look the distances of a plate depend on. */
-export function depthReading(look: Look): unknown {
-  const { camera } = look;
-  const { depth } = look.focus;
-  const along = depth.reading === 'ray' && [camera.focalLength, camera.sensorWidth];
-  return [depth, along, geometryReads(look)];
-}
+export const depthReading = (look: Look): unknown => [depthReads(look), geometryReads(look)];
 
 /** Planar distance of every pixel at a scale, in metres. Throws {@link SettingError} without a depth pass. */
 export function distancePlane(

@@ -14,6 +14,7 @@ import { isTraced } from '../glass/colour';
 import { barrelShare } from './barrel';
 import { axialNodes, axialReads, effectiveCatsEye, largestShift, type AxialNode } from './axial';
 import { cellOf, DiscSet } from './discs';
+import { cropPlane, padPicture } from './pad';
 import { radiusPlane } from './radius';
 import { surfacesOf, type FocusedPicture } from './surfaces';
 
@@ -119,10 +120,12 @@ async function scatterAlpha(
   surfaces: readonly Surface[],
   input: ScatterInput,
   context: StationContext,
+  isOpen = false,
 ): Promise<Float32Array> {
-  const [blurred] = await context.kernels.scatter.scatter(
+  const [blurred] = await scatterSurfaces(
     { ...input, key: `${input.key} alpha ${surfaces.length}`, surfaces },
     context,
+    isOpen,
   );
   return blurred;
 }
@@ -138,13 +141,13 @@ async function addGlows(
   const { surfaces, glows } = picture;
   let sum = rgb;
   for (const [k, { surface, behind }] of glows.entries()) {
-    const single = { ...input, key: `${input.key} glow ${k}`, surfaces: [surface], fill: false };
+    const single = { ...input, key: `${input.key} glow ${k}`, surfaces: [surface] };
     const own = { ...context, ...subProgress(context, k / glows.length, (k + 1) / glows.length) };
     const light = await scatterByWavelength(single, nodes, own);
     const before = coverageAsLight(surfaces.slice(behind));
     const covered =
       before.length > 0
-        ? await scatterAlpha(before, { ...input, key: `${input.key} before ${k}`, fill: false }, own)
+        ? await scatterAlpha(before, { ...input, key: `${input.key} before ${k}` }, own, true)
         : undefined;
     sum = mapRgb(sum, (plane, c) =>
       plane.map((value, i) => value + light[c][i]! * (covered ? 1 - covered[i]! : 1)),
@@ -153,17 +156,30 @@ async function addGlows(
   return sum;
 }
 
+/**
+ * Surfaces over their discs. One alone is made whole at the frame's edge by what there is of it; of several each must cover there.
+ * Open ones let something through.
+ */
+async function scatterSurfaces(input: ScatterInput, context: StationContext, isOpen = false): Promise<Rgb> {
+  const { scatter } = context.kernels;
+  const isWhole = input.surfaces.length === 1 && !input.surfaces[0]!.coverage;
+  if (isWhole || !input.fill) return scatter.scatter(input, context);
+  const { padded, margin } = padPicture(input);
+  return mapRgb(await scatter.scatter({ ...padded, fill: !isOpen }, context), (plane) =>
+    cropPlane(plane, input, margin),
+  );
+}
+
 /** The picture over the discs of each wavelength, which axial colour makes of different sizes, with what each brings to a channel. */
 async function scatterByWavelength(
   input: ScatterInput,
   nodes: readonly AxialNode[],
   context: StationContext,
 ): Promise<Rgb> {
-  const { scatter } = context.kernels;
-  if (nodes.length === 1) return scatter.scatter(input, context);
+  if (nodes.length === 1) return scatterSurfaces(input, context);
   const sum = blackRgb(input.width * input.height);
   for (const [k, { shift, weight }] of nodes.entries()) {
-    const rgb = await scatter.scatter(
+    const rgb = await scatterSurfaces(
       {
         ...input,
         key: `${input.key} shift ${shift}`,

@@ -1,13 +1,11 @@
 import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
 import type { Surface } from '../../kernels/scatter';
-import { FARTHEST, readOwnDepth } from '../../light/depth';
-import { sampleDistances } from '../../light/distances';
-import { distancesInPlace, elementsOf, hasDistances } from '../../light/elements';
+import { layerDistances } from '../../light/distances';
 import { layersOfChanged, type Layer } from '../../light/layers';
 import type { Light } from '../../light/light';
 import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
-import { depthReading, radiusPlane, radiusReader } from './radius';
+import { radiusPlane, radiusReader } from './radius';
 
 /** Light that covers nothing, and how many of the surfaces lie behind it. */
 export interface Glow {
@@ -31,27 +29,8 @@ export async function surfacesOf(light: Light, look: Look, context: StationConte
     return { surfaces: [{ light: light.total, radius }], glows: [], lastCoverage: undefined };
   }
   const layers = layersOfChanged(light.layers, light.total);
-  const distances = await distancesOfLayers(layers, light, look, context);
+  const distances = await layerDistances(layers, context, look, light.scale);
   return arrange(layers, distances, radiusReader(look, context.plate, light.scale));
-}
-
-async function distancesOfLayers(
-  layers: readonly Layer[],
-  light: Light,
-  look: Look,
-  { plate, cache }: StationContext,
-): Promise<Float32Array[]> {
-  const { scale } = light;
-  // Says what is missing, where there is no depth at all.
-  if (!hasDistances(plate, look)) readOwnDepth(plate, look);
-  const elements = elementsOf(plate, look);
-  const planes = await cache.getOrCompute(
-    `${plate.id} distances of elements ${JSON.stringify(depthReading(look))} @${scale}`,
-    () => distancesInPlace(elements, plate, look).map((full) => sampleDistances(full, plate, scale)),
-    (made) => made.reduce((sum, { byteLength }) => sum + byteLength, 0),
-  );
-  const far = new Float32Array(light.width * light.height).fill(FARTHEST);
-  return layers.map(({ element }) => planes[elements.findIndex(({ index }) => index === element)] ?? far);
 }
 
 /** A layer covers by less than this where it only shines. */
@@ -77,9 +56,11 @@ function arrange(
   let covering: Candidate[] = [];
   let glows: Glow[] = [];
   const radiusOf = (distance: Float32Array): Float32Array => distance.map(radiusAt);
-  for (const [k, { rgb, coverage }] of layers.entries()) {
+  for (const [k, { rgb, coverage, byDepth }] of layers.entries()) {
     const distance = distances[k]!;
-    if (coverage === undefined) {
+    let own: Pick<Candidate, 'kept'> = { kept: undefined };
+    if (byDepth && coverage !== 'none') own = { kept: hideBehind(covering, distance, radiusAt) };
+    else if (coverage === undefined) {
       // Behind what covers the whole picture nothing is seen.
       covering = [];
       glows = [];
@@ -88,7 +69,7 @@ function arrange(
     const shine =
       coverage instanceof Float32Array && covering.length > 0 ? shining(rgb, coverage) : undefined;
     if (coverage !== 'none')
-      covering.push({ rgb: shine ? subtractRgb(rgb, shine) : rgb, coverage, distance, kept: undefined });
+      covering.push({ rgb: shine ? subtractRgb(rgb, shine) : rgb, coverage, distance, ...own });
     const glow = coverage === 'none' ? rgb : shine;
     if (glow) glows.push({ surface: { light: glow, radius: radiusOf(distance) }, behind: covering.length });
   }
@@ -99,7 +80,7 @@ function arrange(
     : { light: blackRgb(count), radius: new Float32Array(count) };
   const others = nearer.map((one): Surface => ({
     light: withKept(one),
-    coverage: one.kept ? one.coverage!.map((value, i) => value * one.kept![i]!) : one.coverage,
+    coverage: keptCoverage(one),
     radius: radiusOf(one.distance),
   }));
   return {
@@ -119,6 +100,31 @@ function holdOut(one: Candidate, coverage: Float32Array, distance: Float32Array)
     kept[i]! *= 1 - coverage[i]!;
   }
   return { ...one, kept };
+}
+
+/** Blur that differs by less, in pixels, uncovers nothing of what lies behind. */
+const SAME_BLUR = 1;
+
+/** What is left of a layer that goes by depth, where layers behind it in the stack are nearer and blurred alike: there the kernel goes by the stack. */
+function hideBehind(
+  covering: readonly Candidate[],
+  distance: Float32Array,
+  radiusAt: (distance: number) => number,
+): Float32Array | undefined {
+  let kept: Float32Array | undefined;
+  for (const one of covering)
+    for (let i = 0; i < distance.length; i++) {
+      if (one.distance[i]! >= NEARER * distance[i]!) continue;
+      if (Math.abs(radiusAt(one.distance[i]!) - radiusAt(distance[i]!)) >= SAME_BLUR) continue;
+      kept ??= new Float32Array(distance.length).fill(1);
+      kept[i]! *= 1 - (one.coverage ? one.coverage[i]! : 1);
+    }
+  return kept;
+}
+
+function keptCoverage({ coverage, kept }: Candidate): Float32Array | undefined {
+  if (!kept || !coverage) return kept ?? coverage;
+  return coverage.map((value, i) => value * kept[i]!);
 }
 
 const withKept = ({ rgb, kept }: Candidate): Rgb =>

@@ -3,7 +3,7 @@ import type { Layer } from '../../light/layers';
 import type { ElementSettings } from '../../settings/element';
 
 /** An element ready to be laid over others: corrected, in place, its light multiplied by its alpha. */
-export interface Part extends Pick<ElementSettings, 'mode' | 'heldOut'> {
+export interface Part extends Pick<ElementSettings, 'mode' | 'heldOut' | 'byDepth'> {
   element: number | undefined;
   rgb: Rgb;
   /** From 0 to 1; undefined if it is 1 everywhere. */
@@ -31,7 +31,7 @@ export function composite(parts: readonly Part[], pixels: number): Composite {
     switch (part.mode) {
       case 'over':
         if (part.heldOut && part.alpha) layers = madeWhole(layers, part.alpha);
-        layers = [...layers, { element, rgb, coverage: part.alpha }];
+        layers = [...layers, { element, rgb, coverage: part.alpha, byDepth: part.byDepth }];
         total = part.heldOut ? overAll(layers, pixels) : over(total, part);
         alpha = part.heldOut ? coverageOf(layers, pixels) : joinAlpha(alpha, part.alpha);
         break;
@@ -119,6 +119,33 @@ function madeWhole(layers: readonly Layer[], alpha: Float32Array): Layer[] {
       coverage: coverage.map((value, i) => Math.min(1, value * gain[i]!)),
     };
   });
+}
+
+/**
+ * Layers laid over each other pixel by pixel: where one that goes by depth is farther than those behind it in the list, it lies behind
+ * them. `distances` are those of the layers.
+ */
+export function overByDepth(
+  layers: readonly Layer[],
+  distances: readonly Float32Array[],
+  pixels: number,
+): Rgb {
+  const total = blackRgb(pixels);
+  const order = layers.map((_, k) => k);
+  for (let i = 0; i < pixels; i++) {
+    order.length = 0;
+    for (const [k, { byDepth }] of layers.entries()) {
+      let at = order.length;
+      while (byDepth && at > 0 && distances[order[at - 1]!]![i]! < distances[k]![i]!) at--;
+      order.splice(at, 0, k);
+    }
+    for (const k of order) {
+      const { rgb, coverage } = layers[k]!;
+      const open = coverage === 'none' ? 1 : coverage ? 1 - coverage[i]! : 0;
+      for (let c = 0; c < 3; c++) total[c]![i] = rgb[c]![i]! + open * total[c]![i]!;
+    }
+  }
+  return total;
 }
 
 /** Layers laid over each other, back to front. */

@@ -3,6 +3,7 @@ import { SettingError } from '../../errors';
 import { coverPlane } from '../../image/cover';
 import { BEAUTY } from '../../image/passes';
 import { mapRgb, toRgb, type Rgb } from '../../image/rgb';
+import { layerDistances } from '../../light/distances';
 import {
   alphaInPlace,
   alphaOf,
@@ -22,7 +23,7 @@ import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
 import { elementOf } from '../../settings/element';
 import { NO_COLOUR } from '../../settings/setting';
-import { composite, withOpacity, type Part } from './composite';
+import { composite, overByDepth, withOpacity, type Part } from './composite';
 import { correct, correctionsOf, isCorrected, onColours } from './correct';
 import { isPrepared, liftHighlights, mixByMask, prepareLight } from './prepare';
 import { plateUnderLook } from './primaries';
@@ -143,7 +144,14 @@ async function stackedLight(context: PlateContext, look: Look, scale: number): P
       let cleaned: CleanReport | undefined;
       if (look.plate.background !== NO_COLOUR) {
         const rgb = backgroundPlanes(look.plate.background, { ...size, scale }, context);
-        parts.push({ element: undefined, rgb, alpha: undefined, mode: 'over', heldOut: false });
+        parts.push({
+          element: undefined,
+          rgb,
+          alpha: undefined,
+          mode: 'over',
+          heldOut: false,
+          byDepth: false,
+        });
       }
       for (const element of elementsOf(plate, look)) {
         const made = await partOfStack(element, context, look, scale);
@@ -153,7 +161,10 @@ async function stackedLight(context: PlateContext, look: Look, scale: number): P
       const ready: Part[] = [];
       for (const part of parts)
         ready.push({ ...part, rgb: await preparedColours(part, context, look, scale) });
-      const { layers, total, alpha } = composite(ready, pixels);
+      const { layers, alpha, ...byOrder } = composite(ready, pixels);
+      const total = layers.some(({ byDepth }) => byDepth)
+        ? overByDepth(layers, await layerDistances(layers, context, look, scale), pixels)
+        : byOrder.total;
       const light: Light = {
         ...size,
         scale,
@@ -179,8 +190,8 @@ async function partOfStack(
 ): Promise<{ part: Part; cleaned: CleanReport | undefined }> {
   const { plate, cache } = context;
   const { settings, index } = element;
-  const { mode, heldOut, opacity } = settings;
-  const own = { ...settings, mode: 0, heldOut: 0, opacity: 0, distance: 0 };
+  const { mode, heldOut, byDepth, opacity } = settings;
+  const own = { ...settings, mode: 0, heldOut: 0, byDepth: 0, opacity: 0, distance: 0 };
   const masks = correctionsOf(settings).map(({ mask }) => maskKey(look, mask));
   const made = await cache.getOrCompute(
     `${plate.id} element ${index} ${JSON.stringify([own, masks])} @${scale}`,
@@ -192,7 +203,7 @@ async function partOfStack(
     ({ rgb, alpha }) => rgb[0].byteLength * (alpha ? 4 : 3),
   );
   const { width, height } = scaledSize(plate, scale);
-  const part = { element: index, rgb: made.rgb, alpha: made.alpha, mode, heldOut };
+  const part = { element: index, rgb: made.rgb, alpha: made.alpha, mode, heldOut, byDepth };
   return { part: withOpacity(part, opacity, width * height), cleaned: made.cleaned };
 }
 

@@ -12,26 +12,26 @@ import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { useState } from 'react';
 import { ROLES, type Role } from '../../../core/image/roles';
-import { getSetting, passPath, settingAt } from '../../../core/look/look';
+import { elementPath, getSetting, passPath, settingAt } from '../../../core/look/look';
 import { elementOf } from '../../../core/settings/element';
 import type { Setting } from '../../../core/settings/setting';
 import type { PassInfo } from '../../../engine/messages';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { BitmapPicture, Pill, useSortSensors } from '../../common';
-import { setRole, usePlates, type PlateCard } from '../../session';
+import { renderId, setRole, usePlates, type PlateCard } from '../../session';
+import { useElement } from './use-element';
 import { NumberField, type NumberSetting, SELECT_SX, SettingRow } from '../../controls';
 
 /** A setting of one pass, under the pass's own name. */
-function settingOf(pass: string, name: string): Setting {
-  return { ...settingAt(passPath(0, pass, name)), group: pass };
+function settingOf(element: number, pass: string, name: string): Setting {
+  return { ...settingAt(passPath(element, pass, name)), group: pass };
 }
 
 /** Every pass: a look at it, what it is, and, if it is part of the picture's light, what is done to it in the sum. */
 export function PassTable() {
-  const activePlate = useShot((state) => state.activePlate);
-  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const order = useShot((state) => elementOf(state.look, 0).order);
+  const { index: element, card } = useElement();
+  const order = useShot((state) => elementOf(state.look, element).order);
   const change = useShot((state) => state.change);
   const sensors = useSortSensors();
   if (!card) return <Box sx={{ color: 'text.secondary' }}>No plate is on the bench.</Box>;
@@ -50,7 +50,7 @@ export function PassTable() {
       onDragEnd={({ active, over }) => {
         if (!over || active.id === over.id) return;
         const [from, to] = [active.id, over.id].map((id) => names.indexOf(String(id)));
-        change('elements[0].order', arrayMove(names, from!, to!));
+        change(elementPath(element, 'order'), arrayMove(names, from!, to!));
       }}
     >
       <SortableContext items={names} strategy={verticalListSortingStrategy}>
@@ -81,10 +81,11 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
     id: pass.name,
   });
   const [open, setOpen] = useState(false);
-  const gain = settingOf(pass.name, 'gain') as NumberSetting;
+  const { index: element } = useElement();
+  const gain = settingOf(element, pass.name, 'gain') as NumberSetting;
   const value = useShot((state) => getSetting(state.look, gain.path) as number);
   const change = useShot((state) => state.change);
-  const on = useShot((state) => getSetting(state.look, passPath(0, pass.name, 'on')) as boolean);
+  const on = useShot((state) => getSetting(state.look, passPath(element, pass.name, 'on')) as boolean);
   return (
     <Box
       ref={setNodeRef}
@@ -131,7 +132,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
             <RoleChoice pass={pass} card={card} />
           </Box>
           {['tint', 'mode', 'inLow', 'inHigh', 'gamma', 'outLow', 'outHigh', 'curve'].map((name) => (
-            <SettingRow key={name} setting={settingOf(pass.name, name)} />
+            <SettingRow key={name} setting={settingOf(element, pass.name, name)} />
           ))}
         </Box>
       )}
@@ -140,7 +141,8 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
 }
 
 function PassSwitch({ pass, name, label }: { pass: string; name: 'on' | 'solo'; label: string }) {
-  const path = passPath(0, pass, name);
+  const { index: element } = useElement();
+  const path = passPath(element, pass, name);
   const value = useShot((state) => getSetting(state.look, path) as boolean);
   const change = useShot((state) => state.change);
   return (
@@ -163,8 +165,13 @@ interface PassHeadProps {
 
 /** Thumbnail and name; a click looks at the pass, another one goes back to the final. */
 function PassHead({ pass, card, lead, children }: PassHeadProps) {
-  const thumbnail = usePlates((state) => state.thumbnails[card.id]?.[pass.name]);
-  const looked = useDesk((state) => state.subject.kind === 'pass' && state.subject.pass === pass.name);
+  const { index: element, count } = useElement();
+  const thumbnail = usePlates((state) => state.thumbnails[renderId(card)]?.[pass.name]);
+  const of = count > 1 ? { element } : {};
+  const looked = useDesk(
+    ({ subject }) =>
+      subject.kind === 'pass' && subject.pass === pass.name && (count === 1 || subject.element === element),
+  );
   const set = useDesk((state) => state.set);
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, minHeight: 30 }}>
@@ -172,7 +179,9 @@ function PassHead({ pass, card, lead, children }: PassHeadProps) {
       <ButtonBase
         aria-pressed={looked}
         aria-label={`Look at ${pass.name}`}
-        onClick={() => set({ subject: looked ? { kind: 'final' } : { kind: 'pass', pass: pass.name } })}
+        onClick={() =>
+          set({ subject: looked ? { kind: 'final' } : { kind: 'pass', pass: pass.name, ...of } })
+        }
         sx={{
           flex: 1,
           minWidth: 0,

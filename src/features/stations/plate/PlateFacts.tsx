@@ -1,12 +1,11 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useShot } from '../../../state/shot-store';
-import { usePlates, type PlateCard } from '../../session';
+import type { PlateCard } from '../../session';
+import { useElement } from './use-element';
 
 /** What the plate's file holds. */
 export function PlateFacts() {
-  const activePlate = useShot((state) => state.activePlate);
-  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
+  const { card } = useElement();
   if (!card) return null;
   const facts: [string, string][] = [
     ['file', card.name],

@@ -1,18 +1,21 @@
 'use client';
 import { levelsAreNeutral } from '../../../core/color/tone';
-import { settingAt } from '../../../core/look/look';
+import { elementPath, settingAt } from '../../../core/look/look';
 import { elementOf } from '../../../core/settings/element';
 import type { Setting } from '../../../core/settings/setting';
 import { useShot } from '../../../state/shot-store';
 import { CurveEditor, Group, HistogramChart, Rows, useHistogram, pathsBelow } from '../../controls';
 import { PlateFacts } from './PlateFacts';
 import { CleanReportRow } from './CleanReportRow';
+import { CorrectionGroup } from './Correction';
+import { ElementGroup } from './ElementGroup';
 import { MaskList } from './MaskList';
 import { PassTable } from './PassTable';
 import { Rebuild } from './Rebuild';
+import { useElement } from './use-element';
 
-const SOURCE = ['elements[0].source', 'elements[0].pass', 'elements[0].primaries'] as const;
-const CLEAN = ['elements[0].clamp', 'elements[0].despike'] as const;
+const SOURCE = ['source', 'pass', 'primaries'] as const;
+const CLEAN = ['clamp', 'despike'] as const;
 const CURVE = 'plate.curve';
 const PREPARATION = pathsBelow('plate', ['curve']);
 const LEVELS = pathsBelow('plate.levels');
@@ -24,28 +27,33 @@ export const PLATE_COVERS = [...SOURCE, ...CLEAN, ...PREPARATION, ...LEVELS, CUR
 export function PlatePanel() {
   const histogram = useHistogram();
   const plate = useShot((state) => state.look.plate);
-  const element = useShot((state) => elementOf(state.look, 0));
+  const { index, count, entry } = useElement();
+  const element = useShot((state) => elementOf(state.look, index));
+  const of = (names: readonly string[]): string[] => names.map((name) => elementPath(index, name));
+  const titled = (title: string): string => (count > 1 ? `${title} of ${entry?.name ?? ''}` : title);
   const masks = useShot((state) => state.look.masks.length);
   const cleaning = element.clamp > 0 || element.despike > 0;
   const curve = settingAt(CURVE) as Setting & { kind: 'curve' };
   return (
     <>
+      <ElementGroup />
       <Group
-        title="Source"
-        paths={SOURCE}
+        title={titled('Source')}
+        paths={of(SOURCE)}
         summary={element.source === 'sum' ? 'sum of passes' : element.pass}
       >
-        <Rows paths={SOURCE.filter((path) => path !== 'elements[0].pass' || element.source === 'beauty')} />
+        <Rows paths={of(SOURCE.filter((name) => name !== 'pass' || element.source === 'beauty'))} />
         <PlateFacts />
       </Group>
-      <Group title="Passes">
+      <Group title={titled('Passes')}>
         <PassTable />
         <Rebuild />
       </Group>
-      <Group title="Clean-up" paths={CLEAN} summary={cleaning ? 'on' : 'off'} open={cleaning}>
-        <Rows paths={CLEAN} />
+      <Group title={titled('Clean-up')} paths={of(CLEAN)} summary={cleaning ? 'on' : 'off'} open={cleaning}>
+        <Rows paths={of(CLEAN)} />
         <CleanReportRow />
       </Group>
+      <CorrectionGroup />
       <Group title="Preparation" paths={[...PREPARATION, CURVE]}>
         <HistogramChart histogram={histogram} />
         <Rows paths={PREPARATION} />

@@ -1,10 +1,11 @@
 'use client';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
+import { elementPath } from '../../../core/look/look';
 import { elementOf } from '../../../core/settings/element';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { usePlates } from '../../session';
+import { useElement } from './use-element';
 
 const PARTS = [
   { part: 'beauty', label: 'Beauty' },
@@ -14,13 +15,14 @@ const PARTS = [
 
 /** Whether the passes add up to the beauty: the two, how far they are apart, and which of them goes into the lens. */
 export function Rebuild() {
+  const { index: element, count, card } = useElement();
+  const parts = card?.passes;
+  const of = count > 1 ? { element } : {};
   const subject = useDesk((state) => state.subject);
   const difference = useDesk((state) => state.report?.difference);
   const set = useDesk((state) => state.set);
-  const source = useShot((state) => elementOf(state.look, 0).source);
+  const source = useShot((state) => elementOf(state.look, element).source);
   const change = useShot((state) => state.change);
-  const activePlate = useShot((state) => state.activePlate);
-  const parts = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes : undefined));
   const sums = source === 'sum' || (parts?.some((pass) => pass.component) ?? false);
   const part = subject.kind === 'rebuild' ? subject.part : null;
   if (!sums)
@@ -41,7 +43,9 @@ export function Rebuild() {
             color={part === one.part ? 'primary' : 'inherit'}
             aria-pressed={part === one.part}
             onClick={() =>
-              set({ subject: part === one.part ? { kind: 'final' } : { kind: 'rebuild', part: one.part } })
+              set({
+                subject: part === one.part ? { kind: 'final' } : { kind: 'rebuild', part: one.part, ...of },
+              })
             }
             sx={{ flex: 1, minWidth: 0, px: 0.5 }}
           >
@@ -63,7 +67,7 @@ export function Rebuild() {
         color="inherit"
         fullWidth
         sx={{ mt: 0.75 }}
-        onClick={() => change('elements[0].source', source === 'sum' ? 'beauty' : 'sum')}
+        onClick={() => change(elementPath(element, 'source'), source === 'sum' ? 'beauty' : 'sum')}
       >
         {source === 'sum' ? 'Back to the beauty' : 'Put the sum into the lens'}
       </Button>

@@ -6,7 +6,7 @@ import type { ValueShape } from '../../../core/settings/mask';
 import { useShot } from '../../../state/shot-store';
 import { TextField } from '../../common';
 import { SELECT_SX } from '../../controls';
-import { usePlates } from '../../session';
+import { useOtherElements, usePlates } from '../../session';
 import { NameChoice } from './NameChoice';
 
 /** What a mask goes by, with how its figures are named and what range it begins with. */
@@ -49,7 +49,15 @@ interface ValueChoiceProps {
 export function ValueChoice({ shape, label, onChange }: ValueChoiceProps) {
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const passes = card?.passes.filter(({ light }) => light).map(({ name }) => name) ?? [];
+  const elements = useOtherElements();
+  const own = card?.passes.filter(({ light }) => light).map(({ name }) => name) ?? [];
+  const passes = [
+    ...own,
+    ...elements.flatMap((one) => [
+      one.name,
+      ...one.card.passes.filter(({ light }) => light).map((pass) => `${one.name}:${pass.name}`),
+    ]),
+  ];
   const names = `from, to (or ${OPEN}), soft; ${KINDS[shape.of].unit}`;
   return (
     <>

@@ -20,6 +20,15 @@ import { discOf } from './pieces';
 const TILE: i32 = 32;
 /** Below this coverage a layer is as good as not there. */
 const LEAST: f32 = 1e-5;
+/** Coverage over this is whole: what is left by rounding would let lamps shine through what lies before them. */
+const FULL: f32 = 0.998;
+/**
+ * Discs of neighbouring radii leave gaps of up to a few hundredths where they meet. Behind a surface others are whole, lamps too,
+ * so that its coverage is taken for whole from CLOSED on, and goes there from NEARLY on.
+ */
+const NEARLY: f32 = 0.94;
+const CLOSED: f32 = 0.97;
+let closesGaps: bool = false;
 
 /** Memory of one band at work: differences along x, the composite, its surfaces, and which tiles are touched. */
 @unmanaged
@@ -76,6 +85,7 @@ export function scatterBand(at: usize, from: i32, to: i32, scratch: usize): void
   band.wideFine = band.touchedFine + <usize>tiles;
   band.mip = changetype<Mip>((band.wideFine + <usize>tiles + 15) & ~15);
   const firstSurface = band.surfaces;
+  closesGaps = plan.surfaces > 1;
   for (let i = 0; i < <i32>states; i++) setPlane(firstSurface, 2 * i + 1, -1000);
   for (let layer = 0; layer < plan.layers; layer++) {
     band.surfaces = firstSurface;
@@ -322,7 +332,7 @@ function layCoarseRow(band: Band, y: i32, x0: i32, x1: i32, sum: v128, stoodOut:
       sum = f32x4.add(sum, v128.load(from));
       v128.store(from, zero);
     }
-    if (f32x4.extract_lane(v128.load(composite), 3) >= 1) continue;
+    if (f32x4.extract_lane(v128.load(composite), 3) > FULL) continue;
     const gx = (<f32>x + 0.5) * cell - 0.5;
     const column = Mathf.floor(gx);
     if (<i32>column !== last) {
@@ -345,14 +355,23 @@ function mixed(a: v128, b: v128, share: v128): v128 {
 function lay(composite: usize, surface: usize, light: v128, alpha: f32, layer: f32): void {
   const before = v128.load(composite);
   const total = f32x4.extract_lane(before, 3);
-  if (total >= 1) return;
+  if (total > FULL) return;
   let covered = load<f32>(surface);
-  if (layer - load<f32>(surface, 4) > 1.5) {
+  const isNew = layer - load<f32>(surface, 4) > 1.5;
+  if (isNew) {
     covered = total;
     store<f32>(surface, total);
   }
   store<f32>(surface, layer, 4);
-  const gain = min<f32>(alpha * (1 - covered), 1 - total) / alpha;
+  let added = min<f32>(alpha * (1 - covered), 1 - total);
+  if (closesGaps && added > 0) {
+    const share = (total - covered + added) / (1 - covered);
+    if (share > NEARLY) {
+      const closed = min<f32>(1, NEARLY + ((share - NEARLY) * (1 - NEARLY)) / (CLOSED - NEARLY));
+      added = min<f32>(added + (closed - share) * (1 - covered), 1 - total);
+    }
+  }
+  const gain = added / alpha;
   if (gain > 0) v128.store(composite, f32x4.add(before, f32x4.mul(light, f32x4.splat(gain))));
 }
 
