@@ -3,7 +3,7 @@ import type { GreyImage } from '../image/grey-image';
 import { serialRunner } from '../jobs';
 import { kernelsOn } from '../kernels';
 import { ContentCache } from '../light/cache';
-import { makePlate, type Plate } from '../light/plate';
+import { makePlate, stackPlates, type Plate } from '../light/plate';
 import type { StationContext } from '../light/station';
 import { withOwnLens } from '../look/own-lens';
 import { assignSetting, defaultLook, SETTINGS, setSetting, type Look } from '../look/look';
@@ -82,6 +82,18 @@ const EVERYTHING = [
   'film.halation.amount=0.05 film.halation.radius=2000 film.grain.amount=0.05 film.sharpen.amount=0.5 film.sharpen.radius=0.04',
 ].flatMap((line) => (line.startsWith('masks=') ? [line] : line.split(' ')));
 
+/** A second element that covers some of the first, and what is set of it. */
+function card(): Plate {
+  const base = plate();
+  return { ...base, id: 'card', name: 'card.exr' };
+}
+const ELEMENTS = [
+  'veil.on=false elements[1].opacity=0.8 elements[1].distance=2 elements[1].source=sum elements[1].clamp=300',
+  'elements[1].despike=20 elements[1].exposure=0.2 elements[1].mask=a elements[1].passes.diffuse.gain=0.1',
+  'elements[1].contrast=1.1 elements[1].corrections[0].exposure=0.1 elements[1].corrections[0].mask=b',
+  'elements[1].corrections[0].contrast=1.1',
+].flatMap((line) => line.split(' '));
+
 /** A value that a setting does not have in a look, near the present one. */
 function anotherValue(setting: Setting, value: SettingValue): SettingValue | undefined {
   switch (setting.kind) {
@@ -140,9 +152,11 @@ describe('keys of the caches', () => {
     glass: assignSetting(withoutBoth, 'veil.on=false'),
     film: ['veil.on=false', 'focus.on=false'].reduce(assignSetting, withoutBoth),
     others: withoutEnd(withoutBoth),
+    elements: ELEMENTS.reduce(assignSetting, withoutEnd(withoutBoth)),
   };
   /** A look in which a setting has a say, with as little besides as may be. */
   const baseFor = (path: string): Look => {
+    if (/^elements/.test(path)) return bases.elements;
     if (/^camera/.test(path)) return bases.everything;
     if (/^pupil/.test(path)) return bases.lens;
     if (/^veil\.(spikes|edge)/.test(path)) return bases.spikes;
@@ -153,8 +167,10 @@ describe('keys of the caches', () => {
     return /^film/.test(path) ? bases.film : bases.others;
   };
   const warm = new ContentCache(1e9);
+  const stacked = stackPlates(shared.plate, [shared.plate, card()]);
   const run = (look: Look, cache: ContentCache): Promise<Evaluation> => {
-    const context: StationContext = { ...shared, cache, image: (name) => IMAGES[name] };
+    const own = look.elements.length > 1 ? stacked : shared.plate;
+    const context: StationContext = { ...shared, plate: own, cache, image: (name) => IMAGES[name] };
     return evaluate(look, context, { scale: 1 });
   };
   beforeAll(async () => {
@@ -167,7 +183,8 @@ describe('keys of the caches', () => {
       .replace(`pairs.${NAME}`, 'pairs.3-4')
       .replace(`groups.${NAME}`, 'groups.g')
       .replace(NAME, 'diffuse')
-      .replace(PLACE, '[0]'),
+      .replace(/^elements\[i\]/, 'elements[1]')
+      .replaceAll(PLACE, '[0]'),
   }));
 
   it.each(settings.map((setting) => [setting.path, setting] as const))(

@@ -5,6 +5,7 @@ import { ContentCache } from '../light/cache';
 import { makePlate, type Plate } from '../light/plate';
 import { defaultLook, SETTINGS, setSetting, type Look } from '../look/look';
 import { seeded } from '../optics/seeded';
+import { RENDER_KEYS } from '../settings/element';
 import { NAME, PLACE } from '../settings/setting';
 import { evaluate } from './evaluate';
 
@@ -36,11 +37,14 @@ function plate(width: number, height: number): Plate {
   return makePlate(`${width}`, 'test.exr', picture);
 }
 
+const OF_RENDER = new RegExp(`^elements\\[i\\]\\.(${RENDER_KEYS.join('|')})$`);
+
 /** A look in which about a third of all numbers, switches and choices stand anywhere in their range. */
 function randomLook(seed: number): Look {
   const next = seeded(seed);
   return SETTINGS.reduce((look, setting) => {
-    const { path } = setting;
+    // What a render has of its own stands in the first element.
+    const path = OF_RENDER.test(setting.path) ? setting.path.replace(PLACE, '[0]') : setting.path;
     if (path.includes(PLACE) || path.includes(NAME) || LEFT_ALONE.test(path)) return look;
     const [chosen, value] = [next() < 0.35, next()];
     if (!chosen) return look;

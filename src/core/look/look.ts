@@ -3,7 +3,7 @@ import { SettingError } from '../errors';
 import { cameraSettings } from '../optics/camera-settings';
 import type { StationDefinition } from '../light/station';
 import { STATIONS } from '../stations';
-import { elementsSettings, MOST_ELEMENTS, RENDER_KEYS } from '../settings/element';
+import { elementOf, elementsSettings, MOST_ELEMENTS, RENDER_KEYS } from '../settings/element';
 import { curveSchema, MAX_CURVE_POINTS, parseCurve } from '../settings/curve';
 import { masksSchema } from '../settings/mask';
 import {
@@ -287,7 +287,7 @@ export function setSetting(look: Look, written: string, value: SettingValue): Lo
     const place = Number(key);
     // Elements are renders, which are there before anything is set about them.
     if (node === look.elements && place < MOST_ELEMENTS)
-      for (let k = node.length; k < place; k++) node = [...(node as unknown[]), {}];
+      for (let k = node.length; k <= place; k++) node = [...(node as unknown[]), elementOf(look, k)];
     const list = node as unknown[];
     if (place > list.length)
       throw new SettingError(`there is no [${place}]: the list holds ${list.length}`, {

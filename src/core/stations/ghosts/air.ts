@@ -28,7 +28,7 @@ export function airLight(
   frame: Rectangle,
   scale: number,
 ): Rgb {
-  const { width, height, depth } = scene;
+  const { width, height, occluders } = scene;
   const out = blackRgb(width * height);
   const { amount, length, tint } = look.ghosts.air;
   const { focalLength, sensorWidth } = look.camera;
@@ -51,7 +51,7 @@ export function airLight(
       width,
       height,
       at,
-      (_x, _y, r, i) => glow(r, depth ? depth[i]! / distance : Infinity),
+      (_x, _y, r, i) => glow(r, occluders ? occluders.seen[i]! / distance : Infinity),
       colour,
     );
   }

@@ -5,11 +5,11 @@ import type { Light } from '../../light/light';
 import type { Plate } from '../../light/plate';
 import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
-import { hasDepth } from '../../light/distances';
-import { depthReading, distancePlane } from '../focus/radius';
+import { depthReading } from '../focus/radius';
 import { plateLight, plateReads } from '../plate/run';
 import { listedLight, type LightSettings, type ResolvedLight } from './light-place';
-import { passedByDepth, passedByPicture } from './passing';
+import { occludersAt, passedAt, type Occluders } from './occluders';
+import { passedByPicture } from './passing';
 
 /** What lights need of the bench. */
 export type LightContext = Pick<StationContext, 'plate' | 'wholePlate' | 'cache' | 'backdrop' | 'kernels'>;
@@ -40,12 +40,12 @@ export async function resolveLights(look: Look, context: LightContext): Promise<
   const resolved = lights.flatMap((_, index) => listedLight(look, index, aspect) ?? []);
   const looksAtPicture = find.on || resolved.some(({ index }) => lights[index]!.coveredBy === 'picture');
   const picture = looksAtPicture ? (await plateLight(whole, look, 1)).light : undefined;
-  const depth = hasDepth(plate, look) ? await distancePlane(look, 1, whole) : undefined;
+  const occluders = await occludersAt(look, 1, whole);
   const seen = resolved.map((light) => ({
     ...light,
-    visibility: visibilityOf(light, lights[light.index]!.coveredBy, look, plate, picture, depth),
+    visibility: visibilityOf(light, lights[light.index]!.coveredBy, look, plate, picture, occluders),
   }));
-  return [...seen, ...(picture && find.on ? findLights(look, plate, picture, depth) : [])];
+  return [...seen, ...(picture && find.on ? findLights(look, plate, picture, occluders) : [])];
 }
 
 /** The brightest spots of the picture as lights. One that is hardly over the threshold shines less, so that none pops up. */
@@ -53,7 +53,7 @@ function findLights(
   look: Look,
   plate: Plate,
   picture: Light,
-  depth: Float32Array | undefined,
+  occluders: Occluders | undefined,
 ): ResolvedLight[] {
   const { threshold, count } = look.ghosts.find;
   const { frame } = plate;
@@ -69,12 +69,12 @@ function findLights(
         y: (region.y - frame.y) / frame.height,
         flux: region.flux.map((value) => Math.max(0, value) * presence) as Triple,
         size: (2 * Math.sqrt(region.pixels / Math.PI)) / frame.height,
-        distance: depth?.[region.brightest],
+        distance: occluders?.seen[region.brightest],
         visibility: 1,
         flare: 1,
         veil: 0,
       };
-      return { ...light, uncovered: visibilityOf(light, 'depth', look, plate, picture, depth) };
+      return { ...light, uncovered: visibilityOf(light, 'depth', look, plate, picture, occluders) };
     });
 }
 
@@ -87,13 +87,13 @@ function visibilityOf(
   look: Look,
   { frame, picture: { width, height } }: Plate,
   picture: Light | undefined,
-  depth: Float32Array | undefined,
+  occluders: Occluders | undefined,
 ): number {
   const radius = Math.max(light.size / 2, LEAST_DISC) * frame.height;
   const disc = { x: frame.x + light.x * frame.width, y: frame.y + light.y * frame.height, radius };
   const { distance } = light;
-  if (coveredBy === 'depth' && depth && distance !== undefined) {
-    return meanOverDisc(disc, { width, height }, (i) => passedByDepth(depth[i]!, distance));
+  if (coveredBy === 'depth' && occluders && distance !== undefined) {
+    return meanOverDisc(disc, { width, height }, (i) => passedAt(occluders, i, distance));
   }
   if (coveredBy === 'picture' && picture) {
     const { threshold } = look.ghosts.find;
