@@ -151,3 +151,39 @@ describe('the shot in memory', () => {
     expect(history().pastStates).toHaveLength(0);
   });
 });
+
+describe('the elements of a plate', () => {
+  const order = (): readonly string[] => useShot.getState().plates[0]!.elements;
+  const opacities = (): number[] => useShot.getState().look.elements.map(({ opacity }) => opacity);
+
+  beforeEach(() => {
+    const { addElement, change } = useShot.getState();
+    addElement('a', plateOfFile('b', 'b.exr'));
+    addElement('a', plateOfFile('c', 'c.exr'));
+    change('elements[2].opacity', 0.25);
+  });
+
+  it('come over what there is, and move with what the look says of them, as one step', () => {
+    expect(order()).toEqual(['a', 'b', 'c']);
+    useShot.getState().moveElement('a', 2, 0);
+    expect(order()).toEqual(['c', 'a', 'b']);
+    expect(opacities()).toEqual([0.25, 1, 1]);
+    undo();
+    expect(order()).toEqual(['a', 'b', 'c']);
+    expect(opacities()).toEqual([1, 1, 0.25]);
+    expect(useShot.getState().activePlate).toBe('a');
+  });
+
+  it('go with their settings, and all of them with their plate', () => {
+    useShot.getState().removePlate('b');
+    expect(order()).toEqual(['a', 'c']);
+    expect(opacities()).toEqual([1, 0.25]);
+    useShot.getState().removePlate('c');
+    expect(order()).toEqual([]);
+    undo();
+    undo();
+    expect(order()).toEqual(['a', 'b', 'c']);
+    useShot.getState().removePlate('a');
+    expect(useShot.getState()).toMatchObject({ plates: [], activePlate: null });
+  });
+});

@@ -45,7 +45,8 @@ function randomLook(seed: number): Look {
   return SETTINGS.reduce((look, setting) => {
     // What a render has of its own stands in the first element.
     const path = OF_RENDER.test(setting.path) ? setting.path.replace(PLACE, '[0]') : setting.path;
-    if (path.includes(PLACE) || path.includes(NAME) || LEFT_ALONE.test(path)) return look;
+    if (path.includes(PLACE) || path.includes(NAME) || LEFT_ALONE.test(path.replace('elements[0]', 'plate')))
+      return look;
     const [chosen, value] = [next() < 0.35, next()];
     if (!chosen) return look;
     if (setting.kind === 'switch') return setSetting(look, path, value < 0.5);

@@ -49,6 +49,8 @@ export function CorrectionGroup() {
   const places = [own, ...further.map((_, k) => `${own}.corrections[${k}]`)];
   return (
     <Group
+      // With a second element it unfolds.
+      key={count > 1 ? 'of several' : 'of one'}
       title={count > 1 ? `Correction of ${entry?.name ?? ''}` : 'Correction'}
       // The first further one is looked for here even if it is not there yet.
       paths={[...places, `${own}.corrections[0]`].flatMap(pathsAt)}

@@ -9,6 +9,7 @@ import { useShot } from '../../../state/shot-store';
 import { PlatePanel } from './PlatePanel';
 
 const mockSetRole = jest.fn();
+const mockChoose = jest.fn();
 const mockShares = Array.from({ length: HISTOGRAM_BINS }, (_, i) => (i === 40 ? 0.5 : 0));
 const mockPass = (name: string, role: string, change: object = {}) => ({
   name,
@@ -23,9 +24,14 @@ const mockPass = (name: string, role: string, change: object = {}) => ({
 jest.mock('../../session', () => ({
   setRole: (...all: unknown[]) => void mockSetRole(...all),
   useMattes: () => ['matte.boats', 'matte.rope'],
+  useOtherElements: () => [],
+  useFileChooser: () => (purpose: unknown) => void mockChoose(purpose),
+  renderId: ({ id }: { id: string }) => id,
+  syncEngine: () => undefined,
   usePlates: (select: (state: unknown) => unknown) =>
     select({
       thumbnails: {},
+      failures: {},
       cards: {
         q: {
           id: 'e',
@@ -351,5 +357,33 @@ describe('masks', () => {
     type(/shape 4: from, to/, '2.5 open 1');
     type(/shape 4: from, to/, '2.5 near 1');
     expect(masks()[0]!.shapes[3]).toMatchObject({ kind: 'value', of: 'depth', from: 2.5, to: null, soft: 1 });
+  });
+});
+
+describe('elements', () => {
+  it('are listed from the front, chosen, switched and corrected each by itself', () => {
+    const { addElement } = useShot.getState();
+    act(() => addElement('q', plateOfFile('h', 'hero.exr')));
+    render(<PlatePanel />);
+    const rows = within(screen.getByRole('list', { name: 'Elements, the nearest first' })).getAllByRole(
+      'listitem',
+    );
+    expect(rows.map((row) => row.textContent)).toEqual([
+      expect.stringContaining('hero.exr'),
+      expect.stringContaining('quay.exr'),
+    ]);
+    fireEvent.click(screen.getByRole('switch', { name: 'hero.exr on' }));
+    expect(elementOf(useShot.getState().look, 1).on).toBe(false);
+    const opacity = screen.getByRole('textbox', { name: 'hero.exr Opacity' });
+    fireEvent.change(opacity, { target: { value: '40' } });
+    fireEvent.blur(opacity);
+    expect(elementOf(useShot.getState().look, 1).opacity).toBeCloseTo(0.4, 9);
+    fireEvent.click(screen.getByRole('button', { name: 'Work on quay.exr' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Another correction' }));
+    expect(elementOf(useShot.getState().look, 0).corrections).toHaveLength(1);
+    fireEvent.click(screen.getByRole('button', { name: 'Remove correction 2' }));
+    expect(elementOf(useShot.getState().look, 0).corrections).toHaveLength(0);
+    fireEvent.click(screen.getByRole('button', { name: 'Bring in an element…' }));
+    expect(mockChoose).toHaveBeenCalledWith({ kind: 'element', plate: 'q' });
   });
 });
