@@ -70,8 +70,8 @@ function arrange(
       coverage instanceof Float32Array && covering.length > 0 ? shining(rgb, coverage) : undefined;
     if (coverage !== 'none')
       covering.push({ rgb: shine ? subtractRgb(rgb, shine) : rgb, coverage, distance, ...own });
-    const glow = coverage === 'none' ? rgb : shine;
-    if (glow) glows.push({ surface: { light: glow, radius: radiusOf(distance) }, behind: covering.length });
+    const added = coverage === 'none' ? rgb : shine;
+    if (added) glows.push({ surface: { light: added, radius: radiusOf(distance) }, behind: covering.length });
   }
   const count = distances[0]?.length ?? 0;
   const [last, ...nearer] = covering;
