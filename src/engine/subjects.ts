@@ -152,12 +152,8 @@ export async function paintPlateSubject(
 
 /** The element that is meant, or that whose frame the plate has. */
 function elementIndex(plate: Plate, element: number | undefined): number {
-  const stack = stackOf(plate);
-  if (element !== undefined && element < stack.length) return element;
-  return Math.max(
-    0,
-    stack.findIndex(({ picture }) => picture === plate.picture),
-  );
+  const isThere = element !== undefined && element < stackOf(plate).length;
+  return isThere ? element : (plate.stackIndex ?? 0);
 }
 
 type Paint = Pick<Painted, 'rgb' | 'pixels' | 'report'>;

@@ -52,6 +52,8 @@ export interface Plate {
   frameNumber?: number | undefined;
   /** All renders that it is made of, back to front, itself among them; if it is alone, none. */
   stack?: readonly Plate[] | undefined;
+  /** Its own place among them. */
+  stackIndex?: number | undefined;
 }
 
 /** All renders that a plate is made of, back to front. */
@@ -64,7 +66,8 @@ export const stackOf = (plate: Plate): readonly Plate[] => plate.stack ?? [plate
 export function stackPlates(base: Plate, stack: readonly Plate[]): Plate {
   if (stack.length === 1 && stack[0] === base) return base;
   // Begins with the plate's own, so that what is kept of it goes when the plate goes.
-  return { ...base, id: `${base.id} of ${stack.map(({ id }) => id).join(' and ')}`, stack };
+  const id = `${base.id} of ${stack.map((one) => one.id).join(' and ')}`;
+  return { ...base, id, stack, stackIndex: stack.indexOf(base) };
 }
 
 /**

@@ -1,6 +1,7 @@
 import * as culori from 'culori';
 import fc from 'fast-check';
 import { evaluate, type Evaluation } from '../../bench/evaluate';
+import { evaluateRegion } from '../../bench/evaluate-region';
 import { addChannel, emptyPicture } from '../../image/picture';
 import { placePlane } from '../../image/place-plane';
 import { serialRunner } from '../../jobs';
@@ -9,6 +10,7 @@ import { ContentCache } from '../../light/cache';
 import { distanceAt, readDepth } from '../../light/distances';
 import { spreadOverEdges } from '../../light/elements';
 import { mattesOf } from '../../light/mask';
+import { cutRegion } from '../../light/region';
 import { emptyElement, makePlate, stackPlates, type Plate } from '../../light/plate';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
 import { resolveLights } from '../ghosts/lights';
@@ -333,6 +335,37 @@ describe('passes, mattes and lights over elements', () => {
     const [alpha, width] = [Float32Array.of(0, 0, 0.4, 1, 1, 1), 6];
     const spread = spreadOverEdges(Float32Array.of(0, 900, 900, 3, 3.1, 3.2), alpha, width);
     expect([...spread]).toEqual([3, 3, 3, 3, 3.1, 3.2].map(Math.fround));
+  });
+});
+
+describe('a region of several elements', () => {
+  // By definition: a part is that part of the whole. What comes from afar apart, to which the small picture is an approximation.
+  it.each([
+    ['laid over each other', []],
+    ['in other primaries', ['elements[1].primaries=acescg', 'elements[0].primaries=rec2020']],
+    ['moved', ['elements[1].x=0.1', 'elements[1].scale=1.5']],
+    ['through the lens', ['focus.on=true', 'camera.focusDistance=8', 'camera.fStop=2']],
+  ])('is that of the whole, %s', async (_, settings) => {
+    const look = lookOf('veil.on=false', ...settings);
+    // So large that what is computed about the region does not hold all of the picture.
+    const [width, height] = [240, 150];
+    const region = { x: 90, y: 60, width: 31, height: 17 };
+    const wide: Fill = (x, y) => cover(x / 8, y / 8, 0);
+    const plate = stack(
+      render('set', { '': ground, Z: () => 8 }, width, height),
+      render(
+        'hero',
+        { '': (x, y, c) => wide(x, y, 0) * (0.3 + 0.1 * c), A: wide, Z: () => 3 },
+        width,
+        height,
+      ),
+    );
+    const { light } = await evaluate(look, contextOf(plate), { scale: 1 });
+    const part = await evaluateRegion(look, contextOf(plate), region);
+    const whole = cutRegion(light, region);
+    part.total.forEach((own, c) =>
+      own.forEach((value, i) => expect(Math.abs(value - whole.total[c]![i]!)).toBeLessThan(1e-3)),
+    );
   });
 });
 

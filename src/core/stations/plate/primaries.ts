@@ -6,7 +6,7 @@ import {
   REC709_CHROMATICITIES,
   type Chromaticities,
 } from '../../color/chromaticities';
-import { inPrimaries, stackOf, stackPlates, type Plate } from '../../light/plate';
+import { inPrimaries, stackOf, type Plate } from '../../light/plate';
 import { elementOf } from '../../settings/element';
 import type { Look } from '../../look/look';
 
@@ -27,6 +27,8 @@ export function plateUnderLook(plate: Plate, look: Look): Plate {
     return primaries === 'file' ? one : inPrimaries(one, primaries, PLATE_PRIMARIES[primaries]);
   });
   if (told.every((one, index) => one === stack[index])) return plate;
-  const base = told[stack.findIndex(({ picture }) => picture === plate.picture)]!;
-  return stackPlates(base, told);
+  const own = told[plate.stackIndex ?? 0]!;
+  if (!plate.stack) return own;
+  const id = `${plate.id} told ${told.map((one) => one.id).join(' and ')}`;
+  return { ...plate, id, stack: told, primaries: own.primaries, toWorking: own.toWorking };
 }
