@@ -1,3 +1,4 @@
+export { channelCurvePaths, ChannelCurves } from './ChannelCurves';
 export { Chart, loadCharts } from './Chart';
 export { SELECT_SX } from './ChoiceRow';
 export { CurveEditor } from './CurveEditor';

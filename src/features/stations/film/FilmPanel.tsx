@@ -1,15 +1,19 @@
 'use client';
 import Box from '@mui/material/Box';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useState } from 'react';
 import { applyFilm } from '../../../core/look/starting-point';
 import { getSetting, settingAt } from '../../../core/look/look';
-import type { Setting } from '../../../core/settings/setting';
 import { FILMS } from '../../../core/stations/film/starting-points';
 import { HUE_NAMES } from '../../../core/light/grading';
 import { useShot } from '../../../state/shot-store';
-import { CurveEditor, Group, pathsBelow, Rows, useHistogram, useSought } from '../../controls';
+import {
+  channelCurvePaths,
+  ChannelCurves,
+  Group,
+  pathsBelow,
+  Rows,
+  useHistogram,
+  useSought,
+} from '../../controls';
 import { SoloRow } from '../SoloRow';
 import { StartingPoints } from '../StartingPoints';
 
@@ -23,12 +27,6 @@ const TONE = [
   'film.gain',
   'film.within.tone',
 ];
-const CURVES = {
-  all: 'film.curve',
-  red: 'film.curves.red',
-  green: 'film.curves.green',
-  blue: 'film.curves.blue',
-};
 const COLOUR = ['film.saturation', 'film.within.colour'];
 const LUT = ['film.lut', 'film.lutInput', 'film.lutStrength'];
 
@@ -104,15 +102,8 @@ export function FilmPanel() {
 /** The curve of all channels and those of each, one at a time. */
 function Curves() {
   const histogram = useHistogram();
-  const [shown, setShown] = useState<keyof typeof CURVES>('all');
   const film = useShot((state) => state.look.film);
-  const paths = Object.values(CURVES);
-  const sought = {
-    red: useSought([CURVES.red]),
-    green: useSought([CURVES.green]),
-    blue: useSought([CURVES.blue]),
-  };
-  const wanted = (['red', 'green', 'blue'] as const).find((name) => sought[name]) ?? shown;
+  const paths = channelCurvePaths('film');
   const set = paths.filter(
     (path) => (getSetting({ ...useShot.getState().look, film }, path) as unknown[]).length > 0,
   );
@@ -123,24 +114,7 @@ function Curves() {
       open={set.length > 0}
       paths={[...paths, 'film.within.curve']}
     >
-      <ToggleButtonGroup
-        exclusive
-        size="small"
-        value={wanted}
-        onChange={(_, value: keyof typeof CURVES | null) => value && setShown(value)}
-        aria-label="Channel of the curve"
-        sx={{ pb: 0.5, '.MuiToggleButton-root': { py: 0, px: 1, fontSize: 11, textTransform: 'none' } }}
-      >
-        <ToggleButton value="all">All</ToggleButton>
-        <ToggleButton value="red">Red</ToggleButton>
-        <ToggleButton value="green">Green</ToggleButton>
-        <ToggleButton value="blue">Blue</ToggleButton>
-      </ToggleButtonGroup>
-      <CurveEditor
-        key={wanted}
-        setting={settingAt(CURVES[wanted]) as Setting & { kind: 'curve' }}
-        histogram={histogram}
-      />
+      <ChannelCurves below="film" histogram={histogram} />
       <Rows paths={['film.within.curve']} />
     </Group>
   );

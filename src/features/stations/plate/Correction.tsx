@@ -1,26 +1,19 @@
 'use client';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import Add from '@mui/icons-material/Add';
 import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
-import { useState } from 'react';
-import { elementPath, parseLook, settingAt } from '../../../core/look/look';
+import { elementPath, parseLook } from '../../../core/look/look';
 import { HUE_NAMES } from '../../../core/light/grading';
 import { elementOf, MOST_CORRECTIONS } from '../../../core/settings/element';
-import type { Setting } from '../../../core/settings/setting';
-import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { CurveEditor, Group, isPathOf, Rows } from '../../controls';
+import { channelCurvePaths, ChannelCurves, Group, Rows } from '../../controls';
 import { Fold } from './Fold';
 import { useElement } from './use-element';
 
 const LIGHT = ['exposure', 'offset', 'contrast', 'pivot', 'saturation'] as const;
 const LEVELS = ['inLow', 'inHigh', 'gamma', 'outLow', 'outHigh'] as const;
-const CURVES = { all: 'curve', red: 'curves.red', green: 'curves.green', blue: 'curves.blue' } as const;
-const CURVE_NAMES = Object.keys(CURVES) as (keyof typeof CURVES)[];
 const HUE_PARTS = ['shift', 'saturation', 'exposure'] as const;
 
 /** What adds a correction, for those who look for settings of one. */
@@ -28,7 +21,8 @@ const CORRECTIONS = 'elements[i].corrections';
 
 /** Paths of all settings of the correction that stands at a path. */
 const pathsAt = (path: string): string[] => [
-  ...[...LIGHT, 'mask', ...Object.values(CURVES)].map((name) => `${path}.${name}`),
+  ...[...LIGHT, 'mask'].map((name) => `${path}.${name}`),
+  ...channelCurvePaths(path),
   ...LEVELS.map((name) => `${path}.levels.${name}`),
   ...HUE_NAMES.flatMap((hue) => HUE_PARTS.map((part) => `${path}.hues.${hue}.${part}`)),
 ];
@@ -99,33 +93,13 @@ export function CorrectionGroup() {
 }
 
 function CorrectionRows({ path }: { path: string }) {
-  const [picked, setPicked] = useState<keyof typeof CURVES>('all');
-  const revealed = useDesk((state) => state.revealed);
-  const sought = CURVE_NAMES.find((name) => isPathOf(`${path}.${CURVES[name]}`, revealed));
-  const shown = sought ?? picked;
   const levels = LEVELS.map((name) => `${path}.levels.${name}`);
   const hues = HUE_NAMES.flatMap((hue) => HUE_PARTS.map((part) => `${path}.hues.${hue}.${part}`));
   return (
     <>
       <Rows paths={['mask', ...LIGHT].map((name) => `${path}.${name}`)} />
-      <Fold title="Curves" paths={Object.values(CURVES).map((name) => `${path}.${name}`)}>
-        <ToggleButtonGroup
-          exclusive
-          size="small"
-          value={shown}
-          onChange={(_, value: keyof typeof CURVES | null) => value && setPicked(value)}
-          aria-label="Channel of the curve"
-          sx={{ pb: 0.5, '.MuiToggleButton-root': { py: 0, px: 1, fontSize: 11, textTransform: 'none' } }}
-        >
-          <ToggleButton value="all">All</ToggleButton>
-          <ToggleButton value="red">Red</ToggleButton>
-          <ToggleButton value="green">Green</ToggleButton>
-          <ToggleButton value="blue">Blue</ToggleButton>
-        </ToggleButtonGroup>
-        <CurveEditor
-          key={`${path} ${shown}`}
-          setting={settingAt(`${path}.${CURVES[shown]}`) as Setting & { kind: 'curve' }}
-        />
+      <Fold title="Curves" paths={channelCurvePaths(path)}>
+        <ChannelCurves below={path} />
       </Fold>
       <Fold title="Levels" paths={levels}>
         <Rows paths={levels} />
