@@ -8,7 +8,7 @@ export { HistogramChart } from './HistogramChart';
 export { NumberField, type NumberSetting } from './NumberRow';
 export { ReportRow } from './ReportRow';
 export { ROW_COLUMNS } from './row';
-export { isPathOf, pathsBelow, Rows, sectionsBelow, useSought } from './Rows';
+export { pathsBelow, Rows, sectionsBelow, useSought } from './Rows';
 export { SettingRow } from './SettingRow';
 export { SLIDER_DRAG, sliderSx } from './slider-drag';
 export { useHistogram } from './use-histogram';
