@@ -269,15 +269,18 @@ async function readAs(card: PlateCard, plate: PlateEntry): Promise<void> {
   void loadThumbnails(renderId(card));
 }
 
-/** The elements of a plate as they are open, back to front; one that could not be opened is left out. */
+/**
+ * The elements of a plate as they are open, back to front. One that could not be opened, or has no such frame, is an empty one: what the
+ * look says of the others goes by their place.
+ */
 function openParts(plate: PlateEntry, own: string): (StackPart & { revision: number })[] {
   const { plates } = useShot.getState();
   const { cards } = usePlates.getState();
-  return elementsOfPlate(plate, plates).flatMap((element): (StackPart & { revision: number })[] => {
-    if (element.id === plate.id) return [{ id: own, revision: 0 }];
+  return elementsOfPlate(plate, plates).map((element) => {
+    if (element.id === plate.id) return { id: own, revision: 0 };
     const card = cards[element.id];
-    if (frameAmongElements(element, plate) === undefined) return [{ missing: element.name, revision: 0 }];
-    return card ? [{ id: renderId(card), revision: card.revision }] : [];
+    const isThere = card && frameAmongElements(element, plate) !== undefined;
+    return isThere ? { id: renderId(card), revision: card.revision } : { missing: element.name, revision: 0 };
   });
 }
 
