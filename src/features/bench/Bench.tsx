@@ -232,9 +232,12 @@ function FeedShift({ x }: { x: number }) {
 function useFigure(id: StationId): string {
   const activePlate = useShot((state) => state.activePlate);
   const passes = usePlates((state) => (activePlate ? state.cards[activePlate]?.passes.length : undefined));
+  const elements = useShot(
+    ({ plates }) => plates.find((plate) => plate.id === activePlate)?.elements.length ?? 0,
+  );
   const moved = useDesk((state) => state.accounts[id]?.moved ?? 0);
   return useShot(({ look }) => {
     if (isSwitched(id) && !look[id].on) return 'off';
-    return STATION_VIEWS.find((view) => view.id === id)!.figure({ look, passes, moved });
+    return STATION_VIEWS.find((view) => view.id === id)!.figure({ look, passes, elements, moved });
   });
 }

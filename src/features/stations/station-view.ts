@@ -8,6 +8,8 @@ export interface StationFacts {
   look: Look;
   /** Passes of the plate; undefined without one. */
   passes: number | undefined;
+  /** Elements of the plate, if it is made of several. */
+  elements?: number;
   /** Share of the light that the station moves. */
   moved: number;
 }

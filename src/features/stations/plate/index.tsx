@@ -7,12 +7,13 @@ export const plateView: StationView = {
   id: 'plate',
   Glyph: PlateGlyph,
   rayHeight: () => 2,
-  figure: ({ look, passes }) => {
+  figure: ({ look, passes, elements = 0 }) => {
     const { exposure } = look.plate;
     const { source } = elementOf(look, 0);
-    if (source === 'sum') return 'sum of passes';
+    if (elements === 0 && source === 'sum') return 'sum of passes';
     if (exposure !== 0) return `${exposure > 0 ? '+' : ''}${exposure} st`;
     if (passes === undefined) return 'no plate';
+    if (elements > 0) return `${elements} elements`;
     return passes === 1 ? '1 pass' : `${passes} passes`;
   },
   Panel: PlatePanel,
