@@ -42,7 +42,7 @@ describe('a shot file', () => {
     [
       'a newer version',
       archive({ 'shot.json': '{"kind":"bokelux shot","version":7}' }),
-      /version 7; this program knows up to 2/,
+      /version 7; this program knows up to 3/,
     ],
     ['a missing plate', archive({ 'shot.json': JSON.stringify(shotDocument(shot)) }), /lacks quay\.exr/],
     [

@@ -11,9 +11,13 @@ import { StationPanel } from '../stations';
 
 jest.mock('../session', () => ({
   useMattes: () => [],
+  useOtherElements: () => [],
+  useFileChooser: () => () => undefined,
+  renderId: ({ id }: { id: string }) => id,
   usePlates: (select: (state: unknown) => unknown) =>
     select({
       thumbnails: {},
+      failures: {},
       cards: {
         q: {
           id: 'q',

@@ -49,6 +49,7 @@ jest.mock('./views', () => {
 });
 jest.mock('../session', () => ({
   useMattes: () => [],
+  useOtherElements: () => [],
   usePlates: (select: (state: unknown) => unknown) => select({ cards: {}, images: {} }),
   useFileChooser: () => [null, () => undefined],
 }));

@@ -22,6 +22,7 @@ const mockCard = {
 };
 jest.mock('../session', () => ({
   useMattes: () => [],
+  useOtherElements: () => [],
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }),
 }));
 

@@ -40,6 +40,7 @@ jest.mock('../../session', () => ({
     throw error;
   },
   useMattes: () => [],
+  useOtherElements: () => [],
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }),
 }));
 jest.mock('../../../engine/browser/client', () => ({

@@ -91,6 +91,7 @@ jest.mock('../../session', () => ({
     return Promise.resolve({ lights: look.ghosts.find.on ? [...listed, mockFound] : listed });
   },
   useMattes: () => [],
+  useOtherElements: () => [],
   usePlates: Object.assign((select: (state: unknown) => unknown) => select({ cards: { q: mockCard } }), {
     getState: () => ({ cards: { q: mockCard } }),
   }),

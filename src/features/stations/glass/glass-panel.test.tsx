@@ -27,6 +27,7 @@ jest.mock('../../session', () => ({
   askBench: () => Promise.resolve(mockCurves),
   benchLook: (look: unknown) => look,
   useMattes: () => ['matte.floats'],
+  useOtherElements: () => [],
   usePlates: Object.assign(
     (select: (state: unknown) => unknown) => select({ cards: { q: mockCard }, images: {} }),
     {

@@ -31,6 +31,7 @@ const mockClient = () =>
 jest.mock('../../session', () => ({
   askBench: (request: unknown) => mockClient().askStation(request),
   useMattes: () => [],
+  useOtherElements: () => [],
   usePlates: Object.assign(
     (select: (state: unknown) => unknown) =>
       select({ cards: { q: mockCard }, images: { 'leaf.png': mockBitmap } }),
