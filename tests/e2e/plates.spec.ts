@@ -194,7 +194,7 @@ test('preparation is undone step by step, and the bench says when it feeds the v
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('textbox', { name: 'Plate Exposure' })).toHaveValue('0.00');
   await page.getByRole('button', { name: /^Clean-up/ }).click();
-  await type(page, 'Plate Clamp', '5');
+  await type(page, 'Element 1 Clamp', '5');
   await expect(page.getByTestId('touched')).toContainText('1 pixels clamped');
   await page.getByRole('button', { name: 'Show touched' }).click();
   await settled(page);
