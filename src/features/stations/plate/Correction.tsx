@@ -68,7 +68,7 @@ export function CorrectionGroup() {
                 size="small"
                 aria-label={`Remove correction ${k + 1}`}
                 onClick={() => put(further.filter((_, other) => other !== k - 1))}
-                sx={{ p: 0.5 }}
+                sx={{ width: 24, height: 24 }}
               >
                 <Close sx={{ fontSize: 14 }} />
               </IconButton>

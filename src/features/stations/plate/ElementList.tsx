@@ -87,7 +87,7 @@ function ElementRow({ entry, index }: { entry: PlateEntry; index: number }) {
       sx={{
         display: 'flex',
         alignItems: 'center',
-        gap: 0.5,
+        gap: 0.25,
         minHeight: 34,
         opacity: settings.on ? 1 : 0.6,
         bgcolor: isDragging ? 'background.paper' : undefined,
@@ -99,7 +99,14 @@ function ElementRow({ entry, index }: { entry: PlateEntry; index: number }) {
           {...attributes}
           {...listeners}
           aria-label={`Move ${entry.name}`}
-          sx={{ width: 16, display: 'flex', cursor: 'grab', color: 'text.secondary' }}
+          sx={{
+            width: 24,
+            height: 24,
+            display: 'grid',
+            placeItems: 'center',
+            cursor: 'grab',
+            color: 'text.secondary',
+          }}
         >
           <DragIndicator sx={{ fontSize: 15 }} />
         </Box>
@@ -109,7 +116,7 @@ function ElementRow({ entry, index }: { entry: PlateEntry; index: number }) {
         aria-checked={settings.on}
         aria-label={`${entry.name} on`}
         onClick={() => change(elementPath(index, 'on'), !settings.on)}
-        sx={{ width: 18, height: 24 }}
+        sx={{ width: 24, height: 24 }}
       >
         <SwitchDot on={settings.on} />
       </ButtonBase>
@@ -159,7 +166,7 @@ function ElementRow({ entry, index }: { entry: PlateEntry; index: number }) {
         aria-label={`Remove ${entry.name} from the plate`}
         disabled={isWhole}
         onClick={() => removePlate(entry.id)}
-        sx={{ p: 0.5, visibility: isWhole ? 'hidden' : undefined }}
+        sx={{ width: 24, height: 24, visibility: isWhole ? 'hidden' : undefined }}
       >
         <Close sx={{ fontSize: 14 }} />
       </IconButton>
