@@ -1,5 +1,6 @@
 import { fileStem } from '../image/file-names';
 import { BEAUTY, holdsLight, lightChannels, type Pass } from '../image/passes';
+import { channelFloats, type Channel } from '../image/picture';
 import { placeNearest, placePlane, type Placement } from '../image/place-plane';
 import { blackRgb, mapRgb, type Rgb } from '../image/rgb';
 import type { Look } from '../look/look';
@@ -99,10 +100,13 @@ export function chosenPass({ plate, settings: { source, pass } }: Element): Pass
 
 /** The alpha of a render at a scale: that of the chosen pass, or else of the beauty. */
 export function alphaOf(element: Element, scale: number): Float32Array | undefined {
-  const { plate } = element;
+  const alpha = alphaChannel(element);
+  return alpha && channelPlane(element.plate, alpha, scale);
+}
+
+function alphaChannel(element: Element): Channel | undefined {
   const chosen = chosenPass(element);
-  const alpha = (chosen && lightChannels(chosen).alpha) ?? lightChannels(plate.beauty).alpha;
-  return alpha && channelPlane(plate, alpha, scale);
+  return (chosen && lightChannels(chosen).alpha) ?? lightChannels(element.plate.beauty).alpha;
 }
 
 const clampUnit = (value: number): number => (value > 0 ? Math.min(1, value) : 0);
@@ -251,29 +255,29 @@ export function seenDistances(plate: Plate, look: Look): Float32Array {
   return seen ?? new Float32Array(width * height).fill(FARTHEST);
 }
 
-/** The same at one pixel; undefined where no element has any distance. */
+/** The same at one pixel; undefined where nothing tells a distance. */
 export function seenDistanceAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
-  for (const element of elementsOf(plate, look).toReversed()) {
+  let seen: number | undefined;
+  for (const element of elementsOf(plate, look)) {
     const { settings, plate: own } = element;
     const { x: left, y: top, step } = placementOf(element, plate, 1);
     const [u, v] = [Math.round(left + x * step), Math.round(top + y * step)];
-    const { width, height } = own.picture;
-    if (settings.mode !== 'over' || u < 0 || v < 0 || u >= width || v >= height) continue;
-    const chosen = chosenPass(element);
-    const alpha = (chosen && lightChannels(chosen).alpha) ?? lightChannels(own.beauty).alpha;
-    const at = v * width + u;
-    const cover = alpha
-      ? channelPlane(
-          { ...own, picture: { ...own.picture, width: 1, height: 1 } },
-          { samples: alpha.samples.subarray(at, at + 1) },
-          1,
-        )[0]!
-      : 1;
-    if (cover * settings.opacity < SEEN && element.index > 0) continue;
     const distance = settings.distance > 0 ? settings.distance : ownDistanceAt(own, look, u, v);
-    if (distance !== undefined) return distance;
+    const isBehind = settings.byDepth && distance !== undefined && seen !== undefined && distance > seen;
+    const covers = settings.mode === 'over' && !isBehind && coverAt(element, u, v) >= SEEN;
+    if (seen === undefined || covers) seen = distance ?? seen;
   }
-  return undefined;
+  return seen;
+}
+
+/** What an element takes up of one of its own pixels; nothing beside it. */
+function coverAt(element: Element, u: number, v: number): number {
+  const { width, height } = element.plate.picture;
+  if (u < 0 || v < 0 || u >= width || v >= height) return 0;
+  const channel = alphaChannel(element);
+  if (!channel) return element.settings.opacity;
+  const at = v * width + u;
+  return channelFloats({ samples: channel.samples.subarray(at, at + 1) })[0]! * element.settings.opacity;
 }
 
 /** Whether any element of a plate has distances. */

@@ -188,7 +188,10 @@ describe('elements laid over each other', () => {
     const { light } = await run(stack(wall, board), look);
     expect([light.total[0][5], light.total[0][20]]).toEqual([1, 0.25]);
     expect(distanceAt(stack(wall, board), look, 20, 3)).toBeCloseTo(4, 5);
-    expect(readDepth(stack(wall, board), look)[5]).toBeCloseTo(2, 5);
+    const all = readDepth(stack(wall, board), look);
+    expect(all[5]).toBeCloseTo(2, 5);
+    for (const x of [5, 9, 10, 20])
+      expect(distanceAt(stack(wall, board), look, x, 0)).toBeCloseTo(all[x]!, 5);
   });
 
   it('lies where it is moved to, pixel for pixel by whole ones, and keeps its light when it is made smaller', async () => {
