@@ -9,3 +9,4 @@ export { readQuantity } from './quantity';
 export { useSortSensors } from './sorting';
 export { SwitchDot } from './SwitchDot';
 export { TextField } from './TextField';
+export { ThumbnailButton } from './ThumbnailButton';

@@ -15,7 +15,7 @@ import { elementOf, MOST_ELEMENTS } from '../../../core/settings/element';
 import type { PlateEntry } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { BitmapPicture, SwitchDot, useSortSensors } from '../../common';
+import { SwitchDot, ThumbnailButton, useSortSensors } from '../../common';
 import { NumberField, type NumberSetting } from '../../controls';
 import { removePlate, syncEngine, useFileChooser, usePlates } from '../../session';
 import { useElement, useElements } from './use-element';
@@ -120,40 +120,20 @@ function ElementRow({ entry, index }: { entry: PlateEntry; index: number }) {
       >
         <SwitchDot on={settings.on} />
       </ButtonBase>
-      <ButtonBase
-        aria-pressed={isChosen}
-        aria-label={`Work on ${entry.name}`}
+      <ThumbnailButton
+        bitmap={card?.thumbnail}
+        label={`Work on ${entry.name}`}
+        pressed={isChosen}
         onClick={() => set({ element: index })}
-        sx={{
-          flex: 1,
-          minWidth: 0,
-          gap: 0.75,
-          justifyContent: 'flex-start',
-          color: isChosen ? 'primary.main' : undefined,
-        }}
+        width={44}
       >
-        <Box
-          sx={{
-            width: 44,
-            height: 25,
-            flex: 'none',
-            overflow: 'hidden',
-            bgcolor: 'canvas.main',
-            border: '1px solid',
-            borderColor: isChosen ? 'primary.main' : 'divider',
-          }}
-        >
-          {card && <BitmapPicture bitmap={card.thumbnail} label="" />}
-        </Box>
-        <Box sx={{ minWidth: 0, textAlign: 'left' }}>
-          <Box sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>{entry.name}</Box>
-          {(failure || settings.mode !== 'over') && (
-            <Box sx={{ fontSize: 11, color: failure ? 'error.main' : 'text.secondary' }}>
-              {failure ? 'cannot be opened' : settings.mode}
-            </Box>
-          )}
-        </Box>
-      </ButtonBase>
+        {entry.name}
+        {(failure || settings.mode !== 'over') && (
+          <Box sx={{ fontSize: 11, color: failure ? 'error.main' : 'text.secondary' }}>
+            {failure ? 'cannot be opened' : settings.mode}
+          </Box>
+        )}
+      </ThumbnailButton>
       <Box sx={{ width: 58 }}>
         <NumberField
           setting={opacity}

@@ -5,7 +5,6 @@ import { CSS } from '@dnd-kit/utilities';
 import DragIndicator from '@mui/icons-material/DragIndicator';
 import ExpandMore from '@mui/icons-material/ExpandMore';
 import Box from '@mui/material/Box';
-import ButtonBase from '@mui/material/ButtonBase';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
@@ -18,7 +17,7 @@ import type { Setting } from '../../../core/settings/setting';
 import type { PassInfo } from '../../../engine/messages';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { BitmapPicture, Pill, useSortSensors } from '../../common';
+import { Pill, ThumbnailButton, useSortSensors } from '../../common';
 import { renderId, setRole, usePlates, type PlateCard } from '../../session';
 import { useElement } from './use-element';
 import { NumberField, type NumberSetting, SELECT_SX, SettingRow } from '../../controls';
@@ -176,37 +175,16 @@ function PassHead({ pass, card, lead, children }: PassHeadProps) {
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.5, minHeight: 30 }}>
       {lead}
-      <ButtonBase
-        aria-pressed={looked}
-        aria-label={`Look at ${pass.name}`}
+      <ThumbnailButton
+        bitmap={thumbnail}
+        label={`Look at ${pass.name}`}
+        pressed={looked}
         onClick={() =>
           set({ subject: looked ? { kind: 'final' } : { kind: 'pass', pass: pass.name, ...of } })
         }
-        sx={{
-          flex: 1,
-          minWidth: 0,
-          gap: 0.75,
-          justifyContent: 'flex-start',
-          color: looked ? 'primary.main' : undefined,
-        }}
       >
-        <Box
-          sx={{
-            width: 36,
-            height: 21,
-            flex: 'none',
-            overflow: 'hidden',
-            bgcolor: 'canvas.main',
-            border: '1px solid',
-            borderColor: looked ? 'primary.main' : 'divider',
-          }}
-        >
-          {thumbnail && <BitmapPicture bitmap={thumbnail} label="" />}
-        </Box>
-        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {pass.name}
-        </Box>
-      </ButtonBase>
+        {pass.name}
+      </ThumbnailButton>
       {children}
     </Box>
   );
