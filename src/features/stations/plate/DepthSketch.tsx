@@ -35,14 +35,7 @@ export function DepthSketch({ facts }: { facts: readonly ElementFacts[] }) {
     >
       {TICKS.map((metres) => (
         <g key={metres}>
-          <Box
-            component="line"
-            x1={placeOf(metres)}
-            x2={placeOf(metres)}
-            y1={0}
-            y2={height - AXIS}
-            sx={{ stroke: 'var(--mui-palette-divider)' }}
-          />
+          <Upright at={metres} height={height - AXIS} colour="divider" />
           <Box
             component="text"
             x={placeOf(metres)}
@@ -54,14 +47,7 @@ export function DepthSketch({ facts }: { facts: readonly ElementFacts[] }) {
           </Box>
         </g>
       ))}
-      <Box
-        component="line"
-        x1={placeOf(focus)}
-        x2={placeOf(focus)}
-        y1={0}
-        y2={height - AXIS}
-        sx={{ stroke: 'var(--mui-palette-primary-main)', strokeDasharray: '3 2' }}
-      />
+      <Upright at={focus} height={height - AXIS} colour="primary-main" dashes="3 2" />
       {rows.map((one, row) => {
         const [near, far] = [placeOf(one.near ?? 1e6), placeOf(one.far ?? 1e6)];
         const width = Math.max(3, far - near);
@@ -97,6 +83,20 @@ export function DepthSketch({ facts }: { facts: readonly ElementFacts[] }) {
       })}
     </Box>
   );
+}
+
+interface UprightProps {
+  /** Metres. */
+  at: number;
+  height: number;
+  colour: string;
+  dashes?: string;
+}
+
+/** A line across all elements at one distance. */
+function Upright({ at, height, colour, dashes }: UprightProps) {
+  const x = placeOf(at);
+  return <path d={`M${x} 0V${height}`} stroke={`var(--mui-palette-${colour})`} strokeDasharray={dashes} />;
 }
 
 function describe({ near, far }: ElementFacts): string {
