@@ -509,3 +509,66 @@ describe('pupil, kernel and region', () => {
     expect(await alone('veil.bloom')).not.toBe(await alone('veil.streak'));
   });
 });
+
+describe('a plate of several elements', () => {
+  async function flat(colour: number, alpha: (x: number) => number, distance: number): Promise<Uint8Array> {
+    const picture = emptyPicture(WIDTH, HEIGHT);
+    const add = (name: string, at: (x: number) => number): void =>
+      addChannel(
+        picture,
+        name,
+        'float',
+        Float32Array.from({ length: WIDTH * HEIGHT }, (_, i) => at(i % WIDTH)),
+      );
+    for (const name of ['R', 'G', 'B']) add(name, (x) => colour * alpha(x));
+    add('A', alpha);
+    add('depth.Z', () => distance);
+    return await writeExr(picture);
+  }
+  const plain = defaultLook();
+  async function stacked(): Promise<BenchEngine> {
+    const engine = new BenchEngine(serialRunner);
+    const open = async (id: string, bytes: Uint8Array): Promise<unknown> =>
+      value(await engine.openPlate(id, `${id}.exr`, source(`${id}.exr`, bytes)));
+    await open('wall', await flat(0.1, () => 1, 8));
+    await open('post', await flat(0.9, (x) => (x < 20 ? 1 : 0), 3));
+    value(await engine.stackPlate('both', 'wall', [{ id: 'wall' }, { id: 'post' }]));
+    return engine;
+  }
+  const redAt = async (engine: BenchEngine, x: number, change: Partial<ShowRequest>): Promise<number> =>
+    value(await engine.show(request({ plate: 'both', look: plain, ...change }))).pixels[4 * (5 * WIDTH + x)]!;
+
+  it('is shown, read and measured as one', async () => {
+    const engine = await stacked();
+    expect(await redAt(engine, 10, {})).toBeGreaterThan(await redAt(engine, 40, {}));
+    expect([engine.readPixel(10, 5)!.depth, engine.readPixel(40, 5)!.depth]).toEqual([3, 8]);
+    const { elements } = value(await asker(engine)('elementFacts', plain, {}, 'both'));
+    expect(elements).toMatchObject([
+      { index: 0, near: 8, far: 8, coverage: 1, fitsBehind: false },
+      { index: 1, near: 3, far: 3, fitsBehind: false },
+    ]);
+    expect(elements[1]!.coverage).toBeCloseTo(20 / WIDTH, 5);
+  });
+
+  it('shows passes and sums of the element that is meant', async () => {
+    const engine = await stacked();
+    const beauty = (element: number) => ({ subject: { kind: 'pass', pass: 'beauty', element } }) as const;
+    expect(await redAt(engine, 40, beauty(1))).toBe(0);
+    expect(await redAt(engine, 40, beauty(0))).toBeGreaterThan(0);
+    const alpha = { subject: { kind: 'pass', pass: 'beauty', channel: 'A', element: 1 } } as const;
+    expect(await redAt(engine, 10, alpha)).toBe(255);
+  });
+
+  it('has nothing where an element is missing, and says which plate is not open', async () => {
+    const engine = await stacked();
+    value(await engine.stackPlate('both', 'wall', [{ id: 'wall' }, { missing: 'post' }]));
+    expect(await redAt(engine, 10, {})).toBe(await redAt(engine, 40, {}));
+    expect(await engine.stackPlate('other', 'wall', [{ id: 'wall' }, { id: 'gone' }])).toMatchObject({
+      failure: { what: 'the plate is not open', where: 'gone' },
+    });
+    engine.closePlate('both');
+    expect(await engine.show(request({ plate: 'both', look: plain }))).toMatchObject({
+      failure: { where: 'both' },
+    });
+  });
+});

@@ -2,7 +2,19 @@ import fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
 import { BokeluxError, FileError } from '../errors';
 import { assignSetting, defaultLook } from '../look/look';
-import { packShot, plateOfFile, parseShot, shotDocument, unpackShot, type Shot } from './shot';
+import { withFreshIds } from './fresh-ids';
+import {
+  elementsOfPlate,
+  frameAmongElements,
+  packShot,
+  parseShot,
+  partsOfPlates,
+  plateOfFile,
+  shotDocument,
+  unpackShot,
+  type PlateEntry,
+  type Shot,
+} from './shot';
 
 const shot: Shot = {
   name: 'Quay at night',
@@ -85,5 +97,56 @@ describe('a shot file', () => {
       }),
       { numRuns: 200 },
     );
+  });
+});
+
+describe('the elements of a plate', () => {
+  const sequence = (id: string, ...numbers: (number | null)[]): PlateEntry => ({
+    ...plateOfFile(id, `${id}.exr`),
+    versions: [
+      { id, frames: numbers.map((frame) => ({ frame, files: [{ id: `${id}${frame}`, name: 'f.exr' }] })) },
+    ],
+  });
+  const [set, smoke, card] = [sequence('set', 1, 2, 3), sequence('smoke', 2, 3, 4), sequence('card', null)];
+  const whole = { ...set, elements: ['card', 'set', 'smoke'] };
+  const plates = [whole, smoke, card];
+
+  it('are plates of the shot in an order of their own', () => {
+    expect(elementsOfPlate(whole, plates).map(({ id }) => id)).toEqual(['card', 'set', 'smoke']);
+    expect(elementsOfPlate(smoke, plates)).toEqual([smoke]);
+    expect([...partsOfPlates(plates)]).toEqual([
+      ['card', 'set'],
+      ['smoke', 'set'],
+    ]);
+  });
+
+  it('follow the frame of their plate by its number, and are not there where they have none', () => {
+    const at = (frame: number) => ({ ...whole, frame });
+    expect([0, 1, 2].map((frame) => frameAmongElements(smoke, at(frame)))).toEqual([undefined, 0, 1]);
+    expect(frameAmongElements(card, at(2))).toBe(0);
+    expect(frameAmongElements(whole, at(2))).toBe(0);
+    expect(frameAmongElements(smoke, { ...card, elements: [] })).toBe(0);
+  });
+
+  it('keep together when a shot gets ids of its own, and stand in its file', () => {
+    let next = 0;
+    const own: Shot = { ...shot, plates, references: [], images: [], activePlate: 'set' };
+    const { shot: fresh } = withFreshIds(own, () => `id${next++}`);
+    const ids = new Map(own.plates.map(({ id }, k) => [id, fresh.plates[k]!.id]));
+    expect(fresh.plates[0]!.elements).toEqual(whole.elements.map((id) => ids.get(id)));
+    expect(parseShot(JSON.parse(JSON.stringify(shotDocument(own)))).plates[0]!.elements).toEqual(
+      whole.elements,
+    );
+  });
+
+  it('are none in shots of before, and are refused where they are not there', () => {
+    const { id, name, versions } = plateOfFile('a', 'quay.exr');
+    const old = { id, name, versions };
+    const document = { ...(shotDocument(shot) as object), version: 2, plates: [old] };
+    expect(parseShot(document).plates[0]!.elements).toEqual([]);
+    for (const elements of [['a', 'gone'], ['b']])
+      expect(() =>
+        parseShot({ ...document, version: 3, plates: [{ ...old, elements }] }, 'x.bokelux'),
+      ).toThrow(/quay\.exr names elements that are not there/);
   });
 });

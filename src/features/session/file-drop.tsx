@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import { createContext, useCallback, useContext, useRef } from 'react';
 import { useDropzone } from 'react-dropzone';
+import { useShot } from '../../state/shot-store';
 import { takeFiles, type Purpose } from './session';
 
 const Chooser = createContext<(purpose?: Purpose) => void>(() => undefined);
@@ -11,6 +12,15 @@ export function useFileChooser(): (purpose?: Purpose) => void {
   return useContext(Chooser);
 }
 
+/** What files are wanted for by where they are dropped: beside the picture, or over it as its elements. */
+function purposeOfDrop(target: EventTarget | null): Purpose | undefined {
+  const place = target instanceof Element ? target.closest<HTMLElement>('[data-drop]') : null;
+  const { activePlate } = useShot.getState();
+  if (place?.dataset['drop'] === 'references') return { kind: 'references' };
+  if (place?.dataset['drop'] === 'elements' && activePlate) return { kind: 'element', plate: activePlate };
+  return undefined;
+}
+
 /** Takes files and folders that are dropped anywhere on the application, and files chosen from a dialog. */
 export function FileDrop({ children }: { children: React.ReactNode }) {
   const purpose = useRef<Purpose>({ kind: 'plates' });
@@ -18,10 +28,7 @@ export function FileDrop({ children }: { children: React.ReactNode }) {
     noClick: true,
     noKeyboard: true,
     onDrop: (files, _, event) => {
-      // What is dropped on the references' part of the shelf is a reference.
-      const target = event.target instanceof Element ? event.target : null;
-      const onReferences = Boolean(target?.closest('[data-drop="references"]'));
-      const wanted: Purpose = onReferences ? { kind: 'references' } : purpose.current;
+      const wanted = purposeOfDrop(event.target) ?? purpose.current;
       purpose.current = { kind: 'plates' };
       void takeFiles(files, wanted);
     },

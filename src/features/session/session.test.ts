@@ -54,6 +54,11 @@ const mockEngine = {
     mockEngine.open.get(id)!.roles = roles;
     return mockEngine.card(id);
   },
+  stackPlate(id: string, base: string, parts: { id?: string; missing?: string }[]) {
+    const names = parts.map((part) => part.missing ?? mockEngine.open.get(part.id!)!.name);
+    mockEngine.open.set(id, { name: mockEngine.open.get(base)!.name, files: names, roles: {} });
+    return { value: null };
+  },
   thumbnails: () => ({ value: {} }),
   openImage: (_: string, name: string): unknown =>
     name.startsWith('bad')
@@ -463,5 +468,85 @@ describe('a kept shot', () => {
     useShot.getState().change('camera.fStop', 4);
     await takeFiles([file('lens2.exr')]);
     expect(useShot.getState().look.camera).toMatchObject({ focalLength: 85, fStop: 4 });
+  });
+});
+
+describe('elements of a plate', () => {
+  const whole = () => useShot.getState().plates[0]!;
+  const card = () => usePlates.getState().cards[whole().id]!;
+  /** What the plate on the bench is put together of, back to front. */
+  const parts = (): string[] => mockEngine.open.get(card().id)!.files;
+  beforeEach(async () => {
+    await takeFiles([file('set.exr')]);
+    await takeFiles([file('hero.exr')], { kind: 'element', plate: whole().id });
+    await takeFiles([file('hero.exr')], { kind: 'element', plate: whole().id });
+  });
+
+  it('are opened by themselves and put together, by names of their own', () => {
+    expect(parts()).toEqual(['set.exr', 'hero.exr', 'hero.exr 2']);
+    expect(card().own).toBe(whole().versions[0]!.id);
+    expect(useShot.getState().activePlate).toBe(whole().id);
+    expect(useDesk.getState().element).toBe(2);
+    expect(told).toContainEqual(expect.stringMatching(/warning: hero\.exr has no alpha/));
+  });
+
+  it('are put together anew by undo, by an order, by a newer render, and by roles', async () => {
+    const before = card().id;
+    useShot.getState().moveElement(whole().id, 0, 2);
+    await syncEngine();
+    expect(parts()).toEqual(['hero.exr', 'hero.exr 2', 'set.exr']);
+    expect(mockEngine.open.has(before)).toBe(false);
+    undo();
+    await syncEngine();
+    expect(parts()).toEqual(['set.exr', 'hero.exr', 'hero.exr 2']);
+    const hero = plate('hero.exr').id;
+    let id = card().id;
+    await takeFiles([file('hero_v2.exr')], { kind: 'replace', plate: hero });
+    await syncEngine();
+    expect(card().id).not.toBe(id);
+    id = card().id;
+    await setRole(hero, 'diffuse', 'emission');
+    expect(card().id).not.toBe(id);
+    expect([...mockEngine.open.keys()].filter((key) => key.startsWith('stack'))).toHaveLength(1);
+  });
+
+  it('go one by one, and leave a plate of one as it was', async () => {
+    removePlate(plate('hero.exr 2').id);
+    await syncEngine();
+    removePlate(plate('hero.exr').id);
+    await syncEngine();
+    expect(card()).toMatchObject({ id: whole().versions[0]!.id });
+    expect(card().parts).toBeUndefined();
+    expect(mockEngine.open.size).toBe(1);
+  });
+
+  it('keep their places when one cannot be opened any more', async () => {
+    const hero = plate('hero.exr').id;
+    const [kept] = plate('hero.exr').versions[0]!.frames[0]!.files;
+    const frames = [{ frame: null, files: [{ id: kept!.id, name: 'bad.exr' }] }];
+    useShot.getState().editPlate(hero, { versions: [{ id: 'damaged', frames }] });
+    forgetOpenPlates();
+    mockEngine.open.clear();
+    usePlates.setState({ cards: {}, failures: {} });
+    await syncEngine();
+    expect(parts()).toEqual(['set.exr', 'hero.exr', 'hero.exr 2']);
+    expect(usePlates.getState().failures[hero]).toBeDefined();
+    expect(mockEngine.open.get(card().id)!.files).toHaveLength(3);
+  });
+
+  it('follow the frame of their plate', async () => {
+    startShot(empty);
+    await takeFiles([1, 2, 3].map((k) => file(`beach.000${k}.exr`)));
+    await takeFiles(
+      [2, 3].map((k) => file(`foam.000${k}.exr`)),
+      { kind: 'element', plate: whole().id },
+    );
+    await chooseVersion(whole().id, 0, 2);
+    expect(plate('foam').frame).toBe(1);
+    await chooseVersion(whole().id, 0, 0);
+    expect(parts()).toEqual(['beach', 'foam']);
+    expect(plate('foam').frame).toBe(1);
+    await chooseVersion(whole().id, 0, 1);
+    expect(plate('foam').frame).toBe(0);
   });
 });

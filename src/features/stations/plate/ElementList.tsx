@@ -31,7 +31,7 @@ export function ElementList() {
   if (!activePlate) return <Box sx={{ color: 'text.secondary' }}>No plate is on the bench.</Box>;
   const ids = elements.map(({ id }) => id).toReversed();
   return (
-    <Box>
+    <Box data-drop="elements">
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
