@@ -261,7 +261,9 @@ describe('several surfaces', () => {
     const lamps = [1, 2, 3].map(() => plane((x, y) => (Math.hypot(x - 75, y - 70) < 9 ? 900 : 0.1)));
     const wall = { light: flat(0.2), coverage: plane(() => 1), radius: plane((x) => -0.6 - x / 60) };
     const result = await kernel.scatter(layered({ light: lamps, radius: plane(() => 2) }, wall));
-    for (const value of result[0]) expect(Math.abs(value - 0.2)).toBeLessThan(0.02);
+    // About the lamps; at the frame's edge the wall ends.
+    for (let y = 50; y < 90; y++)
+      for (let x = 55; x < 95; x++) expect(Math.abs(result[0][y * WIDTH + x]! - 0.2)).toBeLessThan(1e-3);
   });
 
   it('give the same bits on any number of threads', async () => {
