@@ -126,7 +126,7 @@ export async function layerDistances(
   const elements = elementsOf(plate, look);
   const planes = await cache.getOrCompute(
     `${plate.id} distances of elements ${JSON.stringify([depthReads(look), geometryReads(look)])} @${scale}`,
-    () => distancesInPlace(elements, plate, look).map((full) => sampleDistances(full, plate, scale)),
+    () => distancesInPlace(elements, plate, look).each.map((full) => sampleDistances(full, plate, scale)),
     (made) => made.reduce((sum, { byteLength }) => sum + byteLength, 0),
   );
   const { width, height } = scaledSize(plate, scale);

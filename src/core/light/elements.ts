@@ -207,22 +207,29 @@ function fillEmpty(distances: Float32Array, alpha: Float32Array, width: number, 
   for (let i = 0; i < steps.length; i++) if (steps[i] === 65535) distances[i] = FARTHEST;
 }
 
-/** Every element's distances of each pixel of the plate at full size. One without any lies where what is seen behind it does. */
-export function distancesInPlace(elements: readonly Element[], whole: Plate, look: Look): Float32Array[] {
+/** Distances of a plate's elements, and of what is seen of them all, of each pixel at full size. */
+interface StackDistances {
+  /** One without any of its own lies where what is seen behind it does. */
+  each: Float32Array[];
+  seen: Float32Array;
+}
+
+export function distancesInPlace(elements: readonly Element[], whole: Plate, look: Look): StackDistances {
   const size = whole.picture;
-  const out: Float32Array[] = [];
+  const even = (distance: number): Float32Array => new Float32Array(size.width * size.height).fill(distance);
+  const each: Float32Array[] = [];
   let seen: Float32Array | undefined;
   for (const element of elements) {
     const own = ownDistances(element, look);
     let plane: Float32Array;
-    if (own === undefined) plane = seen ?? new Float32Array(size.width * size.height).fill(FARTHEST);
-    else if (typeof own === 'number') plane = new Float32Array(size.width * size.height).fill(own);
+    if (own === undefined) plane = seen ?? even(FARTHEST);
+    else if (typeof own === 'number') plane = even(own);
     else if (isInPlace(element, whole)) plane = own;
     else plane = placeNearest(own, element.plate.picture, size, placementOf(element, whole, 1), FARTHEST);
-    out.push(plane);
+    each.push(plane);
     seen = nearer(seen, plane, element, whole);
   }
-  return out;
+  return { each, seen: seen ?? even(FARTHEST) };
 }
 
 /** Half of a pixel must be covered for its distance to be that of what covers it. */
@@ -246,14 +253,8 @@ function nearer(
 }
 
 /** Distances of what is seen of a plate of several elements, at full size. */
-export function seenDistances(plate: Plate, look: Look): Float32Array {
-  const elements = elementsOf(plate, look);
-  const distances = distancesInPlace(elements, plate, look);
-  let seen: Float32Array | undefined;
-  elements.forEach((element, k) => (seen = nearer(seen, distances[k]!, element, plate)));
-  const { width, height } = plate.picture;
-  return seen ?? new Float32Array(width * height).fill(FARTHEST);
-}
+export const seenDistances = (plate: Plate, look: Look): Float32Array =>
+  distancesInPlace(elementsOf(plate, look), plate, look).seen;
 
 /** The same at one pixel; undefined where nothing tells a distance. */
 export function seenDistanceAt(plate: Plate, look: Look, x: number, y: number): number | undefined {
@@ -287,13 +288,11 @@ export function hasDistances(plate: Plate, look: Look): boolean {
   );
 }
 
-/** An element's light of a pass as it was rendered, in place, multiplied by its alpha. */
-export function renderedInPlace(element: Element, pass: Pass, whole: Plate, scale: number): Rgb {
-  const { rgb, alpha } = passLight(element.plate, pass, scale);
-  const own = alpha ?? (pass === element.plate.beauty ? undefined : alphaOf(element, scale));
-  const isLoose = element.settings.alpha === 'unassociated' && own !== undefined;
+/** An element's light at a scale as it lies in the plate, multiplied by its alpha. */
+export function associatedInPlace(element: Element, rgb: Rgb, whole: Plate, scale: number): Rgb {
+  const loose = element.settings.alpha === 'unassociated' ? alphaOf(element, scale) : undefined;
   return mapRgb(rgb, (plane) =>
-    placed(isLoose ? plane.map((value, i) => value * clampUnit(own[i]!)) : plane, element, whole, scale),
+    placed(loose ? plane.map((value, i) => value * clampUnit(loose[i]!)) : plane, element, whole, scale),
   );
 }
 
@@ -326,7 +325,8 @@ export function seenPass(
   plate: Plate,
   look: Look,
   scale: number,
-  lightOf: (one: NamedPass) => Rgb = ({ element, pass }) => renderedInPlace(element, pass, plate, scale),
+  lightOf: (one: NamedPass) => Rgb = ({ element, pass }) =>
+    associatedInPlace(element, passLight(element.plate, pass, scale).rgb, plate, scale),
 ): Rgb {
   const elements = elementsOf(plate, look);
   const open = transmissions(elements, plate, scale);

@@ -37,7 +37,7 @@ export async function occludersAt(
     `${plate.id} occluders ${JSON.stringify([depthReads(look), geometryReads(look)])} @${scale}`,
     () => {
       const elements = elementsOf(plate, look);
-      const distances = distancesInPlace(elements, plate, look);
+      const distances = distancesInPlace(elements, plate, look).each;
       const { width, height } = scaledSize(plate, scale);
       return elements.flatMap((element, k): Occluder[] => {
         const { mode, opacity } = element.settings;

@@ -73,3 +73,14 @@ export function mixByMask(before: Rgb, after: Rgb, mask: Float32Array): Rgb {
     return plane.map((value, i) => from[i]! + (value - from[i]!) * mask[i]!);
   });
 }
+
+/** Whether the preparation of all changes anything. */
+export const changesLight = ({ plate }: Look): boolean =>
+  plate.exposure !== 0 || plate.highlightLift !== 0 || isPrepared(plate);
+
+/** Lifted and prepared, held to a mask. */
+export function preparedPlanes(rgb: Rgb, { plate }: Look, mask: Float32Array | undefined): Rgb {
+  const lifted = plate.highlightLift > 0 ? liftHighlights(rgb, plate.highlightLift) : rgb;
+  const done = prepareLight(lifted, plate);
+  return mask ? mixByMask(rgb, done, mask) : done;
+}

@@ -31,7 +31,7 @@ const elementFacts: StationQuery<object, { elements: ElementFacts[] }> = async (
 function factsOf(plate: Plate, look: Look): ElementFacts[] {
   const elements = elementsOf(plate, look);
   const alphas = elements.map((element) => alphaInPlace(element, plate, 1));
-  const distances = hasDistances(plate, look) ? distancesInPlace(elements, plate, look) : undefined;
+  const distances = hasDistances(plate, look) ? distancesInPlace(elements, plate, look).each : undefined;
   return elements.map((element, k) => {
     const alpha = alphas[k];
     const sum = alpha ? alpha.reduce((all, value) => all + value, 0) / alpha.length : 1;
