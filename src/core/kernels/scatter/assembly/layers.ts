@@ -20,8 +20,6 @@ import { discOf } from './pieces';
 const TILE: i32 = 32;
 /** Below this coverage a layer is as good as not there. */
 const LEAST: f32 = 1e-5;
-/** Coverage over this is whole: what is left by rounding would let lamps shine through what lies before them. */
-const FULL: f32 = 0.998;
 /**
  * Discs of neighbouring radii leave gaps of up to a few hundredths where they meet. Behind a surface others are whole, lamps too,
  * so that its coverage is taken for whole from CLOSED on, and goes there from NEARLY on.
@@ -332,7 +330,7 @@ function layCoarseRow(band: Band, y: i32, x0: i32, x1: i32, sum: v128, stoodOut:
       sum = f32x4.add(sum, v128.load(from));
       v128.store(from, zero);
     }
-    if (f32x4.extract_lane(v128.load(composite), 3) > FULL) continue;
+    if (f32x4.extract_lane(v128.load(composite), 3) >= 1) continue;
     const gx = (<f32>x + 0.5) * cell - 0.5;
     const column = Mathf.floor(gx);
     if (<i32>column !== last) {
@@ -355,7 +353,7 @@ function mixed(a: v128, b: v128, share: v128): v128 {
 function lay(composite: usize, surface: usize, light: v128, alpha: f32, layer: f32): void {
   const before = v128.load(composite);
   const total = f32x4.extract_lane(before, 3);
-  if (total > FULL) return;
+  if (total >= 1) return;
   let covered = load<f32>(surface);
   const isNew = layer - load<f32>(surface, 4) > 1.5;
   if (isNew) {
