@@ -6,19 +6,34 @@ import { writeExr } from '../src/core/formats/exr/write';
 import { floatsToHalves, halvesToFloats } from '../src/core/image/half';
 import { addChannel, emptyPicture, type Picture } from '../src/core/image/picture';
 import { cameraAttributes } from './camera-attributes';
+import { smoothWithin } from './smooth';
+import { INTERIOR, interiorScene } from './scene/interior';
 import { quayScene } from './scene/quay';
 import { stoneScene } from './scene/stone';
-import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, Tracer } from './tracer/integrator';
+import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, SKY, Tracer } from './tracer/integrator';
 import { overRows, serveRows } from './tracer/rows';
 import type { Scene } from './tracer/scene';
 
-/** What can be rendered: the demo shot's still, and a plate beside it for glass in the scene. */
-const SCENES = { quay: quayScene, stone: stoneScene } as const;
-type SceneName = keyof typeof SCENES;
+/** A scene, or the groups of it that the camera sees in one element. */
+interface Subject {
+  scene: () => Scene;
+  visible?: readonly string[];
+  /** Whether light from other surfaces is smoothed within its own: rooms are noisy. */
+  smooth?: true;
+}
+
+/** What can be rendered: the demo shots' stills, and a plate beside them for glass in the scene. */
+const SUBJECTS = {
+  quay: { scene: quayScene },
+  stone: { scene: stoneScene },
+  'interior-view': { scene: interiorScene, visible: [...INTERIOR.view, SKY] },
+  'interior-room': { scene: interiorScene, visible: INTERIOR.room, smooth: true },
+} as const satisfies Record<string, Subject>;
+type SubjectName = keyof typeof SUBJECTS;
 
 /** What a worker renders: rows come to it one by one, so that quick and slow parts even out. */
 interface Job {
-  scene: SceneName;
+  subject: SubjectName;
   width: number;
   height: number;
   samples: number;
@@ -31,9 +46,10 @@ interface Row {
 
 const channelCount = (groups: number): number => MATTE_AT + groups;
 
-function renderRows({ scene: name, width, height, samples }: Job): void {
-  const scene = SCENES[name]();
-  const tracer = new Tracer(scene, width, height);
+function renderRows({ subject, width, height, samples }: Job): void {
+  const { scene: sceneOf, visible }: Subject = SUBJECTS[subject];
+  const scene = sceneOf();
+  const tracer = new Tracer(scene, width, height, visible && { visible });
   const count = channelCount(scene.groups.length);
   serveRows<Row>((y) => {
     const sums = new Float64Array(width * count);
@@ -51,7 +67,8 @@ function renderRows({ scene: name, width, height, samples }: Job): void {
 /** Renders a scene on all cores. The result does not depend on how many there are. */
 async function render(job: Job): Promise<Picture> {
   const { width, height } = job;
-  const scene = SCENES[job.scene]();
+  const { scene: sceneOf, visible, smooth }: Subject = SUBJECTS[job.subject];
+  const scene = sceneOf();
   const count = channelCount(scene.groups.length);
   const planes = Array.from({ length: count }, () => new Float32Array(width * height));
   const depth = new Float32Array(width * height);
@@ -60,7 +77,19 @@ async function render(job: Job): Promise<Picture> {
       for (let k = 0; k < count; k++) planes[k]![y * width + x] = sums[x * count + k]!;
     depth.set(line, y * width);
   });
-  return assemble(planes, depth, scene, width, height);
+  if (smooth) smoothIndirect(planes, depth, width);
+  return assemble(planes, depth, scene, visible, width, height);
+}
+
+/** Smooths the last of the light passes, guided by normals, depth and mattes. */
+function smoothIndirect(planes: Float32Array[], depth: Float32Array, width: number): void {
+  const at = 3 * LIGHT_PASSES.indexOf('indirect');
+  const guides = [
+    ...planes.slice(NORMAL_AT, MATTE_AT).map((plane) => ({ plane, spread: 0.15 })),
+    ...planes.slice(MATTE_AT).map((plane) => ({ plane, spread: 0.2 })),
+    { plane: depth, spread: 0.06 },
+  ];
+  smoothWithin(planes.slice(at, at + 3), guides, width, 3).forEach((plane, c) => (planes[at + c] = plane));
 }
 
 /** Passes are rounded to half first and the beauty is their sum, so that nothing is lost between them. */
@@ -68,6 +97,7 @@ function assemble(
   planes: Float32Array[],
   depth: Float32Array,
   { groups, camera }: Scene,
+  visible: readonly string[] | undefined,
   width: number,
   height: number,
 ): Picture {
@@ -86,9 +116,15 @@ function assemble(
   (['X', 'Y', 'Z'] as const).forEach((channel, c) =>
     addChannel(picture, `N.${channel}`, 'half', floatsToHalves(planes[NORMAL_AT + c]!)),
   );
-  groups.forEach((group, k) =>
-    addChannel(picture, `matte.${group}`, 'half', floatsToHalves(planes[MATTE_AT + k]!)),
+  const seen = groups.flatMap((group, k) =>
+    !visible || visible.includes(group) ? [{ group, coverage: planes[MATTE_AT + k]! }] : [],
   );
+  for (const { group, coverage } of seen)
+    addChannel(picture, `matte.${group}`, 'half', floatsToHalves(coverage));
+  if (visible && !visible.includes(SKY)) {
+    const alpha = depth.map((_, i) => seen.reduce((sum, { coverage }) => sum + coverage[i]!, 0));
+    addChannel(picture, 'A', 'half', floatsToHalves(alpha));
+  }
   addChannel(picture, 'depth.Z', 'float', depth);
   for (const [name, attribute] of cameraAttributes(camera, { width, height }))
     picture.attributes.set(name, attribute);
@@ -96,11 +132,11 @@ function assemble(
 }
 
 if (isMainThread) {
-  const [scene, out, width = '1280', height = '720', samples = '128'] = process.argv.slice(2);
-  if (!scene || !(scene in SCENES) || !out)
-    throw new Error(`usage: demo-render ${Object.keys(SCENES).join('|')} OUT.exr [WIDTH HEIGHT SAMPLES]`);
+  const [subject, out, width = '1280', height = '720', samples = '128'] = process.argv.slice(2);
+  if (!subject || !(subject in SUBJECTS) || !out)
+    throw new Error(`usage: demo-render ${Object.keys(SUBJECTS).join('|')} OUT.exr [WIDTH HEIGHT SAMPLES]`);
   const size = { width: Number(width), height: Number(height), samples: Number(samples) };
-  const picture = await render({ scene: scene as SceneName, ...size });
+  const picture = await render({ subject: subject as SubjectName, ...size });
   mkdirSync(dirname(out), { recursive: true });
   writeFileSync(out, await writeExr(picture));
   process.stderr.write(`${out} written\n`);

@@ -1,49 +1,10 @@
 import type { Item, Scene, Vec3 } from '../tracer/scene';
+import { cutStone } from './cut-stone';
 
 /**
  * A cut stone on a dark table among small lamps, for glass in the scene: every facet shows the lamps from another side.
  * Lengths in metres.
  */
-const FACETS = 8;
-const [RADIUS, TABLE_RADIUS, CROWN, PAVILION] = [0.03, 0.017, 0.0105, 0.0255];
-
-/** Points of a ring about the y axis. */
-function ring(radius: number, y: number, turn = 0): Vec3[] {
-  return Array.from({ length: FACETS }, (_, k): Vec3 => {
-    const angle = ((k + turn) / FACETS) * 2 * Math.PI;
-    return [radius * Math.cos(angle), y, radius * Math.sin(angle)];
-  });
-}
-
-/** Tips a point about the x axis and puts it down at a place. */
-function placed([x, y, z]: Vec3, tilt: number, at: Vec3): Vec3 {
-  const [c, s] = [Math.cos(tilt), Math.sin(tilt)];
-  return [x + at[0], c * y - s * z + at[1], s * y + c * z + at[2]];
-}
-
-/** The stone: a table, a crown of kites, and a pavilion that ends in a point; normals point outwards. */
-function stone(tilt: number, at: Vec3): Item {
-  const points: Vec3[] = [
-    [0, CROWN, 0],
-    ...ring(TABLE_RADIUS, CROWN),
-    ...ring(RADIUS, 0, 0.5),
-    [0, -PAVILION, 0],
-  ];
-  const [table, girdle, point] = [1, 1 + FACETS, 1 + 2 * FACETS];
-  const triangles: [number, number, number][] = [];
-  for (let k = 0; k < FACETS; k++) {
-    const next = (k + 1) % FACETS;
-    triangles.push(
-      [0, table + next, table + k],
-      [table + k, table + next, girdle + k],
-      [table + next, girdle + next, girdle + k],
-      [girdle + k, girdle + next, point],
-    );
-  }
-  const vertices = points.map((corner) => placed(corner, tilt, at));
-  return { group: 'stone', material: 'stone', shape: { kind: 'mesh', vertices, triangles, closed: true } };
-}
-
 const lamp = (centre: Vec3, radius: number, material: string): Item => ({
   group: 'lamps',
   material,
@@ -95,7 +56,7 @@ export function stoneScene(): Scene {
         shape: { kind: 'box', centre: [0.12, 0.045, 0.16], half: [0.05, 0.045, 0.003], yaw: 18 },
       },
       // Lying on its point and an edge.
-      stone(-0.705, [0, 0.0196, 0]),
+      { group: 'stone', material: 'stone', shape: cutStone(1, -0.705, [0, 0.0196, 0]) },
       ...chandelier(),
       lamp([-0.16, 0.22, -0.02], 0.012, 'white'),
       lamp([0.2, 0.25, 0.05], 0.01, 'warm'),

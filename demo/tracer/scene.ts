@@ -51,8 +51,17 @@ export interface Sky {
   distance: number;
 }
 
+/** An opening that daylight comes in by: rays off surfaces are aimed at it, so that rooms are not left to chance. */
+export interface Portal {
+  corner: Vec3;
+  /** Its two sides, square to each other. */
+  u: Vec3;
+  v: Vec3;
+}
+
 export interface Scene {
   camera: SceneCamera;
+  portals?: readonly Portal[];
   sky: Sky;
   materials: Readonly<Record<string, Material>>;
   items: readonly Item[];
