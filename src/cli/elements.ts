@@ -4,6 +4,7 @@ import type { Picture } from '../core/image/picture';
 import { makePlate, stackPlates, type Plate } from '../core/light/plate';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { assignSetting, elementPath, type Look } from '../core/look/look';
+import type { EarlierPasses } from './earlier-passes';
 import { readPicture } from './files';
 
 /** An element as the command line names it: `FILE,depth=FILE,distance=4,mode=over`. */
@@ -45,10 +46,11 @@ export async function stackElements(
   base: Plate | undefined,
   elements: readonly NamedElement[],
   runner: TaskRunner | undefined,
+  earlier?: EarlierPasses,
 ): Promise<Plate> {
   const opened: Plate[] = [];
   for (const [k, element] of elements.entries())
-    opened.push(await openElement(element, `element ${k}`, runner));
+    opened.push(await openElement(element, `element ${k}`, runner, earlier));
   const stack = base ? [base, ...opened] : opened;
   return stackPlates(stack[0]!, stack);
 }
@@ -57,8 +59,10 @@ async function openElement(
   { file, depth }: NamedElement,
   id: string,
   runner: TaskRunner | undefined,
+  earlier: EarlierPasses | undefined,
 ): Promise<Plate> {
-  const picture = await readPicture([file], runner);
+  const read = await readPicture([file], runner);
+  const picture = earlier?.complete([file], read) ?? read;
   const name = file.replace(/^.*[/\\]/, '');
   return makePlate(id, name, depth === undefined ? picture : await withDepth(picture, depth, runner));
 }

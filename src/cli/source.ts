@@ -11,6 +11,7 @@ import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { NO_IMAGE } from '../core/settings/setting';
 import {
   elementsOfPlate,
+  filesOnBench,
   frameAmongElements,
   plateUnder,
   SHOT_EXTENSION,
@@ -20,6 +21,7 @@ import {
 } from '../core/shot/shot';
 import { parseLensDesign } from '../core/optics/lens/design';
 import { withOwnLens } from '../core/look/own-lens';
+import type { EarlierPasses } from './earlier-passes';
 import { stackElements, withElementSettings, type NamedElement } from './elements';
 import { readBytes, readJson, readLook, readPicture } from './files';
 
@@ -46,13 +48,15 @@ export interface SourceOptions {
   set: readonly string[];
   /** Threads to read pictures on. */
   runner?: TaskRunner | undefined;
+  /** What was read before, if files are watched. */
+  earlier?: EarlierPasses | undefined;
 }
 
 export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
 
 /** Reads what the command line names: a shot, or pictures and a look. */
 export function openSource(options: SourceOptions): Source {
-  const { files, look: lookFile, lens, elements = [], set, runner } = options;
+  const { files, look: lookFile, lens, elements = [], set, runner, earlier } = options;
   const shotFile = files.find(isShotFile);
   if (shotFile !== undefined && files.length > 1)
     throw new SettingError('a shot has its own plates', {
@@ -71,9 +75,9 @@ export function openSource(options: SourceOptions): Source {
       const base = shot
         ? await activePlate(shot, shotFile!, runner)
         : named
-          ? await plateOfFiles(files, runner)
+          ? await plateOfFiles(files, runner, { earlier })
           : undefined;
-      return base && elements.length === 0 ? base : stackElements(base, elements, runner);
+      return base && elements.length === 0 ? base : stackElements(base, elements, runner, earlier);
     },
     openImages: () => openImages(look, shot, runner),
     openBackdrop: () => openBackdrop(look, shot, runner),
@@ -93,9 +97,10 @@ const activeEntry = ({ shot: { plates, activePlate: active } }: PackedShot): Pla
 async function plateOfFiles(
   paths: readonly string[],
   runner: TaskRunner | undefined,
-  id = 'plate',
+  { id = 'plate', earlier }: { id?: string; earlier?: EarlierPasses | undefined } = {},
 ): Promise<Plate> {
-  return makePlate(id, basename(paths[0]!), await readPicture(paths, runner));
+  const picture = await readPicture(paths, runner);
+  return makePlate(id, basename(paths[0]!), earlier?.complete(paths, picture) ?? picture);
 }
 
 /** A plate of a shot as it is on the bench. */
@@ -104,8 +109,11 @@ async function plateOfShot(
   entry: PlateEntry,
   runner: TaskRunner | undefined,
 ): Promise<Plate> {
-  const frame = entry.versions[entry.version]!.frames[entry.frame]!;
-  const passes = frame.files.map(({ id, name }) => ({ name, read: () => files.get(id)! }));
+  const passes = filesOnBench(entry).map(({ id, name, older }) => ({
+    name,
+    older,
+    read: () => files.get(id)!,
+  }));
   return makePlate(entry.id, entry.name, mergePictures(await readPassFiles(passes, runner)), entry.roles);
 }
 
@@ -168,6 +176,6 @@ async function openBackdrop(
   const entry = packed?.shot.plates.find(({ id }) => id === name);
   const plate = await (entry
     ? plateOfShot(packed!, entry, runner)
-    : plateOfFiles([name], runner, `backdrop ${name}`));
+    : plateOfFiles([name], runner, { id: `backdrop ${name}` }));
   return (id) => (id === name ? plate : undefined);
 }

@@ -92,6 +92,8 @@ export interface Shown {
 /** One file of a plate. */
 export interface SourceFile {
   name: string;
+  /** The older render that it belongs to, for people; it stands in for passes that the newest lacks. */
+  older?: string | undefined;
   /** Reads its bytes; they are read one file at a time and not kept. */
   read: () => Promise<Uint8Array>;
 }
@@ -113,6 +115,8 @@ export interface PlateInfo {
   infinite: number;
   /** Bytes the samples take in memory. */
   bytes: number;
+  /** Whether pixels are missing, as in a file that is still being written. */
+  isIncomplete: boolean;
   warnings: string[];
   thumbnail: RgbaImage;
   /** The frame in pixels of the picture; beyond it lies overscan. */
@@ -132,6 +136,8 @@ export interface PassInfo {
   role: Role;
   /** Why it is not taken for light that adds up, though it may be. */
   doubt?: string | undefined;
+  /** The older render that it is of, if the newest has none. */
+  older?: string | undefined;
   /** Full names. */
   channels: string[];
   light: boolean;

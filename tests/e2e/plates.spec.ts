@@ -382,3 +382,53 @@ test('a mask goes by depth; what is in doubt and what was clipped is said; a pri
   expect(alpha[12 * 32 + 5]).toBe(255);
   expect(Math.abs(alpha[12 * 32 + 28]! / 255 - 0.5)).toBeLessThan(0.08);
 });
+
+test('a folder is watched: what is written there comes in, a part of a render beside what was there', async ({
+  page,
+}) => {
+  // The dialog cannot be answered by a script: a folder of the same kind that the page owns stands in for one on disk.
+  await page.addInitScript(() => {
+    Object.assign(window, {
+      showDirectoryPicker: async () =>
+        (await navigator.storage.getDirectory()).getDirectoryHandle('renders', { create: true }),
+    });
+  });
+  await openApplication(page);
+  const write = ({ name, buffer }: Upload): Promise<void> =>
+    page.evaluate(
+      async ([file, text]) => {
+        const root = await navigator.storage.getDirectory();
+        const folder = await root.getDirectoryHandle('renders', { create: true });
+        const handle = await folder.getFileHandle(file!, { create: true });
+        const stream = await handle.createWritable();
+        await stream.write(Uint8Array.from(atob(text!), (character) => character.charCodeAt(0)));
+        await stream.close();
+      },
+      [name, buffer.toString('base64')],
+    );
+  const half = (one: Upload): Upload => ({ ...one, buffer: one.buffer.subarray(0, one.buffer.length >> 1) });
+  const bright = await exr(
+    'crane.exr',
+    same(() => 0.7),
+  );
+  await write(await exr('crane.exr', { ...same(() => 0.1), 'diffuse.R': () => 0.1, Z: () => 5 }));
+  await page.getByRole('button', { name: 'Watch a folder' }).click();
+  await expect(page.getByText('watching renders')).toBeVisible();
+  await page.getByRole('button', { name: 'Plate crane.exr' }).click();
+  await page.keyboard.press('1');
+  await settled(page);
+  const before = await canvasColour(page, 0.5, 0.5);
+  await write(half(bright));
+  await expect(page.getByText(/crane\.exr.*tried again when the file changes/)).toBeVisible();
+  await write(bright);
+  await expect(page.getByText(/(diffuse, Z|Z, diffuse) are still of version 1/)).toBeVisible();
+  await settled(page);
+  expect((await canvasColour(page, 0.5, 0.5))[0]).toBeGreaterThan(before[0]! + 40);
+  const passes = page.getByRole('list', { name: 'Passes' });
+  await expect(passes.getByText('Still of version 1; the newest has none')).toHaveCount(2);
+  await page.getByRole('button', { name: 'More of crane.exr' }).click();
+  await page.getByRole('menuitem', { name: 'Leave out what is of older versions' }).click();
+  await expect(passes.getByText('Still of version 1')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Stop watching renders' }).click();
+  await expect(page.getByRole('button', { name: 'Watch a folder' })).toBeVisible();
+});

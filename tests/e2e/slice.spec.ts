@@ -297,7 +297,7 @@ test('printing can be cancelled, and an empty shot says what to do', async ({ pa
   await page.getByRole('menuitem', { name: 'Remove from the shot' }).click();
   await expect(page.getByText('Drop a render here')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Print' })).toBeDisabled();
-  await page.getByRole('button', { name: 'Open the demo shot' }).click();
+  await page.getByRole('button', { name: 'Open the demo: Quay at night' }).click();
   await settled(page);
   await expect(page.getByRole('button', { name: 'Plate quay.exr' })).toBeVisible();
   expect(printed).toEqual([]);

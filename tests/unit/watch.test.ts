@@ -12,9 +12,9 @@ const folder = mkdtempSync(join(tmpdir(), 'bokelux-watch-'));
 const [plate, out] = [join(folder, 'plate.exr'), join(folder, 'out.exr')];
 afterAll(() => rmSync(folder, { recursive: true }));
 
-async function plateOf(value: number): Promise<Uint8Array> {
+async function plateOf(value: number, passes: readonly string[] = ['']): Promise<Uint8Array> {
   const picture = emptyPicture(96, 64);
-  for (const name of ['R', 'G', 'B'])
+  for (const name of passes.flatMap((pass) => ['R', 'G', 'B'].map((channel) => `${pass}${channel}`)))
     addChannel(
       picture,
       name,
@@ -28,9 +28,13 @@ const printed = async (): Promise<number> =>
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
-it('a watched plate is rendered again when it has been written whole, and never when half of it is there', async () => {
-  writeFileSync(plate, await plateOf(0.1));
-  const child = spawn(process.execPath, [BIN, 'render', plate, '--out', out, '--watch', '--workers', '1']);
+/** Runs the command on the plate, and ends it when `work` is done. `hear` waits for what it says. */
+async function watched(
+  options: readonly string[],
+  work: (hear: (words: RegExp) => Promise<void>, said: () => string) => Promise<void>,
+): Promise<void> {
+  const args = [BIN, 'render', plate, '--out', out, '--watch', '--workers', '1', ...options];
+  const child = spawn(process.execPath, args);
   let said = '';
   child.stderr.on('data', (chunk: Buffer) => (said += chunk.toString()));
   const hear = async (words: RegExp): Promise<void> => {
@@ -38,6 +42,16 @@ it('a watched plate is rendered again when it has been written whole, and never 
       if (Date.now() > until) throw new Error(`nothing like ${String(words)} was said, but: ${said}`);
   };
   try {
+    await work(hear, () => said);
+  } finally {
+    child.kill('SIGINT');
+  }
+  expect(await once(child, 'exit')).toEqual([0, null]);
+}
+
+it('a watched plate is rendered again when it has been written whole, and never when half of it is there', async () => {
+  writeFileSync(plate, await plateOf(0.1));
+  await watched([], async (hear, said) => {
     await hear(/version 1, as the files are/);
     expect(await printed()).toBeCloseTo(0.1, 6);
     // Written slowly, in two parts.
@@ -54,10 +68,23 @@ it('a watched plate is rendered again when it has been written whole, and never 
     writeFileSync(plate, await plateOf(0.3));
     await hear(/version 3/);
     expect(await printed()).toBeCloseTo(0.3, 6);
-    expect(said).not.toMatch(/version 4/);
+    expect(said()).not.toMatch(/version 4/);
     expect(readdirSync(folder).sort()).toEqual(['out.exr', 'plate.exr']);
-  } finally {
-    child.kill('SIGINT');
-  }
-  expect(await once(child, 'exit')).toEqual([0, null]);
+  });
+}, 60_000);
+
+it('a watched plate keeps passes that are not written anew, and it is said which', async () => {
+  writeFileSync(plate, await plateOf(0.1, ['', 'diffuse.']));
+  await watched(['--set', 'plate.source=sum'], async (hear) => {
+    await hear(/version 1, as the files are$/m);
+    writeFileSync(plate, await plateOf(0.2));
+    await hear(/version 2, .*plate\.exr was written; diffuse of version 1$/m);
+    expect(await printed()).toBeCloseTo(0.1, 6);
+    writeFileSync(plate, await plateOf(0.3, ['diffuse.']));
+    await hear(/version 3, .*; beauty of version 2$/m);
+    expect(await printed()).toBeCloseTo(0.3, 6);
+    writeFileSync(plate, await plateOf(0.4, ['', 'diffuse.']));
+    await hear(/version 4, .*plate\.exr was written$/m);
+    expect(await printed()).toBeCloseTo(0.4, 6);
+  });
 }, 60_000);

@@ -10,7 +10,7 @@ import {
   withLook,
   withPlate,
 } from '../options';
-import { stackOf } from '../../core/light/plate';
+import { stackOf, type Plate } from '../../core/light/plate';
 import { ContentCache } from '../../core/light/cache';
 import { evaluate, type Evaluation } from '../../core/bench/evaluate';
 import { cutRegion } from '../../core/light/region';
@@ -28,6 +28,7 @@ import { readLights } from '../../core/formats/lights/read';
 import { lightsAtFrame } from '../../core/formats/lights/space-light';
 import { readBytes, writeBytes } from '../files';
 import type { NamedElement } from '../elements';
+import { EarlierPasses, tellOlder } from '../earlier-passes';
 import { openSource } from '../source';
 import { progressLine } from '../progress';
 import { plateUnderLook } from '../../core/stations/plate/primaries';
@@ -57,11 +58,16 @@ export interface RenderOptions {
   watch?: boolean;
 }
 
-/** Sends a plate along the bench and writes the final. */
-async function render(files: readonly string[], options: RenderOptions, runner: TaskRunner): Promise<void> {
+/** Sends a plate along the bench and writes the final. Gives what it was made of. */
+async function render(
+  files: readonly string[],
+  options: RenderOptions,
+  runner: TaskRunner,
+  earlier?: EarlierPasses,
+): Promise<Plate> {
   const format = formatOf(options);
   const { look: lookFile, element: elements, set, lens } = options;
-  const source = openSource({ files, look: lookFile, elements, set, lens, runner });
+  const source = openSource({ files, look: lookFile, elements, set, lens, runner, earlier });
   const look = lookForPrint(await withLights(source.look, options));
   const plate = { ...(await source.openPlate()), frameNumber: options.frame };
   const half = stackOf(plate).find(({ picture }) => picture.isIncomplete);
@@ -111,6 +117,7 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
       const report = { out: options.out, accounts: reportAccounts(accounts), touched };
       process.stdout.write(`${JSON.stringify(report, null, 2)}\n`);
     }
+    return plate;
   } finally {
     bar.end();
   }
@@ -118,7 +125,8 @@ async function render(files: readonly string[], options: RenderOptions, runner: 
 
 /**
  * Renders, and again whenever a file that it reads has been written anew, until the person ends it. A file that is not whole
- * yet, or no longer fits, is told, and what was written before stays.
+ * yet, or no longer fits, is told, and what was written before stays. Passes that a file no longer has are those of the
+ * version before.
  */
 async function renderAndWatch(
   files: readonly string[],
@@ -131,16 +139,17 @@ async function renderAndWatch(
   const ended = new AbortController();
   const end = (): void => ended.abort();
   process.once('SIGINT', end).once('SIGTERM', end);
-  let version = 0;
+  const earlier = new EarlierPasses();
   const attempt = async (written: string[]): Promise<void> => {
     const why = written.length ? `${written.join(', ')} was written` : 'as the files are';
     try {
-      await render(files, options, runner);
-      version++;
-      process.stderr.write(`${out}: version ${version}, ${why}\n`);
+      const plate = await render(files, options, runner, earlier);
+      const older = tellOlder(stackOf(plate).map(({ picture }) => picture));
+      process.stderr.write(`${out}: version ${earlier.version++}, ${why}${older && `; ${older}`}\n`);
     } catch (error) {
       if (!(error instanceof BokeluxError)) throw error;
-      const left = version ? `Version ${version} stays` : 'Nothing is written yet';
+      const last = earlier.version - 1;
+      const left = last ? `Version ${last} stays` : 'Nothing is written yet';
       process.stderr.write(`${why}, but ${error.line}. ${left}\n`);
     }
   };
@@ -238,9 +247,9 @@ export function addRender(program: Command): void {
     .option('--json', 'print the energy accounts as JSON')
     .option('--watch', 'render again whenever a file that is read has been written, until it is ended')
     .action((file: string | undefined, options: RenderOptions & { plate: string[] }) =>
-      withThreads((runner) => {
+      withThreads(async (runner) => {
         const start = options.watch ? renderAndWatch : render;
-        return start(plateFiles(file, options.plate, options.element), options, runner);
+        await start(plateFiles(file, options.plate, options.element), options, runner);
       }, options.workers),
     );
 }

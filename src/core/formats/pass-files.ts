@@ -6,6 +6,8 @@ import { openPicture } from './open';
 
 export interface UnreadFile {
   name: string;
+  /** The older render that it belongs to, for people. */
+  older?: string | undefined;
   read: () => Promise<Uint8Array> | Uint8Array;
 }
 
@@ -15,14 +17,14 @@ export interface UnreadFile {
  */
 export async function readPassFiles(files: readonly UnreadFile[], runner?: TaskRunner): Promise<PassFile[]> {
   const out: PassFile[] = [];
-  for (const { name, read } of files) {
+  for (const { name, older, read } of files) {
     const about = readFileName(name);
     const bytes = await read();
     const { role } = about;
     let picture = await openPicture(bytes, name, { runner, data: role !== undefined && isData(role) });
     if (role === undefined && files.length > 1 && picture.channels.size === 1 && picture.range === 'display')
       picture = await openPicture(bytes, name, { runner, data: true });
-    out.push({ name, about, picture });
+    out.push({ name, older, about, picture });
   }
   return out;
 }

@@ -133,6 +133,41 @@ describe('many files', () => {
     expect(merged.channels.size).toBe(12);
   });
 
+  const older = (render: string, name: string, made: Picture): PassFile => ({
+    ...file(name, made),
+    older: render,
+  });
+  const origins = ({ older: of = new Map<string, string>() }: Picture) => Object.fromEntries(of);
+
+  it('of older renders stand in for passes that the newest lacks', () => {
+    const [diffuse, beauty] = [picture(['R', 'G', 'B']), picture(['R', 'G', 'B', 'A', 'Z', 'emission.R'])];
+    const merged = mergePictures([
+      file('pier_diffuse.exr', diffuse),
+      older('version 2', 'pier_depth.exr', picture(['depth.Z', 'extra.R'])),
+      older('version 1', 'pier_beauty.exr', beauty),
+      older('version 1', 'pier_diffuse.exr', picture(['R', 'G', 'B'])),
+    ]);
+    // There is one depth, whatever it is called.
+    expect(origins(merged)).toEqual({
+      beauty: 'version 1',
+      depth: 'version 2',
+      extra: 'version 2',
+      emission: 'version 1',
+    });
+    expect(merged.channels.get('diffuse.R')!.samples).toBe(diffuse.channels.get('R')!.samples);
+    expect(merged.channels.get('R')!.samples).toBe(beauty.channels.get('R')!.samples);
+    expect(merged.channels.has('Z')).toBe(false);
+  });
+
+  it('of older renders of another size are left out, and it is said', () => {
+    const merged = mergePictures([
+      file('pier.exr', picture(['R', 'G', 'B'])),
+      older('version 1', 'pier.exr', picture(['R', 'G', 'B', 'fog.R'], 5, 2)),
+    ]);
+    expect(merged.older).toBeUndefined();
+    expect(merged.warnings).toEqual([expect.stringMatching(/fog of version 1 is left out: it is 5 x 2/)]);
+  });
+
   it('of different sizes are refused, and it is said which and how', () => {
     const files = [file('a_beauty.exr', picture(['R'])), file('a_depth.exr', picture(['Z'], 5, 2))];
     expect(() => mergePictures(files)).toThrow(FileError);

@@ -45,6 +45,8 @@ export interface Picture {
   attributes: Map<string, Attribute>;
   /** Whether pixels are missing, as in a file that is still being written. */
   isIncomplete?: boolean;
+  /** Passes that are not of this render but of an older one, by name, and which. */
+  older?: ReadonlyMap<string, string>;
   /** Remarks for the person: what was read with a reservation. */
   warnings: string[];
 }

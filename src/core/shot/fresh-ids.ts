@@ -21,7 +21,11 @@ export function withFreshIds(
     elements: plate.elements.map(fresh),
     versions: plate.versions.map((version) => ({
       id: fresh(version.id),
-      frames: version.frames.map((frame) => ({ ...frame, files: frame.files.map(file) })),
+      frames: version.frames.map((frame) => ({
+        ...frame,
+        files: frame.files.map(file),
+        ...(frame.older && { older: frame.older.map(file) }),
+      })),
     })),
   }));
   const references = shot.references.map((reference) => ({

@@ -18,6 +18,8 @@ const fileSchema = z.strictObject({ id, name });
 const frameSchema = z.strictObject({
   frame: z.number().int().min(0).nullable(),
   files: z.array(fileSchema).min(1).max(500),
+  /** Those of older versions that stand in for passes it may lack, the latest first. */
+  older: z.array(fileSchema).max(500).optional(),
 });
 
 /** One rendering of a plate. */
@@ -118,19 +120,38 @@ export function frameAmongElements(element: PlateEntry, plate: PlateEntry): numb
   return index < 0 ? undefined : index;
 }
 
-/** Every file that a shot names. */
+/** The files of what of a plate is on the bench, those of older versions with what people call them. */
+export function filesOnBench({
+  versions,
+  version,
+  frame,
+}: Pick<PlateEntry, 'versions' | 'version' | 'frame'>): (PlateFile & { older?: string })[] {
+  const { files, older = [] } = versions[version]!.frames[frame]!;
+  return [...files, ...older.map((file) => ({ ...file, older: renderOf(versions, file) }))];
+}
+
+/** What people call the version that a file came in with. */
+export function renderOf(versions: readonly PlateVersion[], { id }: PlateFile): string {
+  const index = versions.findIndex(({ frames }) =>
+    frames.some(({ files }) => files.some((one) => one.id === id)),
+  );
+  return index < 0 ? 'an earlier version' : `version ${index + 1}`;
+}
+
+/** Every file that a shot names, once. */
 export function filesOf({
   plates,
   references,
   images,
 }: Pick<Shot, 'plates' | 'references' | 'images'>): PlateFile[] {
-  return [
+  const all = [
     ...plates.flatMap(({ versions }) =>
-      versions.flatMap(({ frames }) => frames.flatMap(({ files }) => files)),
+      versions.flatMap(({ frames }) => frames.flatMap(({ files, older = [] }) => [...files, ...older])),
     ),
     ...references.map(({ file }) => file),
     ...images,
   ];
+  return [...new Map(all.map((file) => [file.id, file])).values()];
 }
 
 /** The plate that lies under the picture by a look, by its id; undefined if it is none, or a colour. */

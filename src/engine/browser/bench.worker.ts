@@ -58,6 +58,8 @@ export type OpenedPlate = Omit<PlateInfo, 'thumbnail'> & { thumbnail: ImageBitma
 /** A file as the page hands it over: a blob is passed by reference, so that its bytes are read here alone. */
 export interface SourceBlob {
   name: string;
+  /** The older render that it belongs to, for people. */
+  older?: string;
   blob: Blob;
 }
 
@@ -121,7 +123,7 @@ const api = {
     roles: Record<string, Role>,
     frameNumber?: number,
   ): Promise<Outcome<OpenedPlate>> {
-    const sources = files.map((file) => ({ name: file.name, read: () => bytesOf(file.blob) }));
+    const sources = files.map(({ name, older, blob }) => ({ name, older, read: () => bytesOf(blob) }));
     return withBitmap(await engine.openPlate(id, name, sources, roles, frameNumber));
   },
   stackPlate(id: string, base: string, parts: StackPart[]): Promise<Outcome<null>> {

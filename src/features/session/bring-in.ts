@@ -1,17 +1,21 @@
+import { FileError } from '../../core/errors';
 import { groupFiles } from '../../core/image/file-names';
 import { defaultLook } from '../../core/look/look';
 import {
   elementsOfPlate,
   NEW_PLATE,
+  renderOf,
   type PlateEntry,
   type PlateVersion,
   type Reference,
   type Shot,
 } from '../../core/shot/shot';
+import { hasOlder, keepOlder, withNewerRender } from '../../core/shot/versions';
 import { benchEngine } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { reachableShots, useShot } from '../../state/shot-store';
 import { askChoice } from './choices';
+import type { HeldPlate } from './engine-plates';
 import { discardFiles, holdFile, keepFiles, referToFile, type HeldFile } from './files';
 import { makeRoom } from './kept';
 import { notify } from './notices';
@@ -37,7 +41,7 @@ function folderOf(file: File): string {
 }
 
 /** Files of a group, held under new ids, as one version of a plate. */
-async function versionOf(frames: { frame: number | undefined; files: { file: File }[] }[]): Promise<{
+async function versionOf(frames: IncomingFrames): Promise<{
   version: PlateVersion;
   files: HeldFile[];
 }> {
@@ -74,12 +78,9 @@ async function openAndKeep<T>(files: readonly HeldFile[], open: () => Promise<T>
 
 /** Brings renders in: files of one base are passes, or frames, of one plate. A group that fails leaves no trace. */
 export async function bringIn(incoming: readonly File[]): Promise<void> {
-  for (const group of groupFiles(incoming, folderOf)) {
-    usePlates.getState().set({ opening: group.name });
-    const { version, files } = await versionOf(group.frames);
-    const id = crypto.randomUUID();
-    const plate: PlateEntry = { ...NEW_PLATE, id, name: group.name, versions: [version] };
-    const opened = await openAndKeep(files, () => openEntry(plate));
+  for (const { name, frames } of groupFiles(incoming, folderOf)) {
+    usePlates.getState().set({ opening: name });
+    const { plate, opened } = await openNew(name, frames);
     showCard(plate, opened);
     useShot.getState().addPlate(plate);
     takeUntouchedCamera(plate);
@@ -87,18 +88,44 @@ export async function bringIn(incoming: readonly File[]): Promise<void> {
   }
 }
 
+/** Frames of a render as their files come in. */
+export type IncomingFrames = readonly { frame: number | undefined; files: readonly { file: File }[] }[];
+
+/** Opens a render under a new plate's name, and keeps its files. */
+async function openNew(
+  name: string,
+  frames: IncomingFrames,
+  mustBeWhole = false,
+): Promise<{ plate: PlateEntry; opened: HeldPlate }> {
+  const { version, files } = await versionOf(frames);
+  const plate = { ...NEW_PLATE, id: crypto.randomUUID(), name, versions: [version] };
+  return { plate, opened: await openAndKeep(files, () => openRender(plate, mustBeWhole)) };
+}
+
+/** Opens what of a plate is on the bench. Fails if it must be whole and is still being written. */
+async function openRender(plate: PlateEntry, mustBeWhole: boolean): Promise<HeldPlate> {
+  const held = await openEntry(plate);
+  if (!mustBeWhole || !held.opened.isIncomplete) return held;
+  held.release();
+  throw new FileError('it is not whole yet', { where: plate.name });
+}
+
+/** Brings in a render that must be whole, without putting it on the bench if another is there. Gives its plate's id. */
+export async function bringInBeside(name: string, frames: IncomingFrames): Promise<string> {
+  const { plate, opened } = await openNew(name, frames, true);
+  showCard(plate, opened);
+  const { activePlate, addPlate, choosePlate } = useShot.getState();
+  addPlate(plate);
+  if (activePlate) choosePlate(activePlate);
+  else takeUntouchedCamera(plate);
+  return plate.id;
+}
+
 /** Brings renders in as elements that lie over a plate, each group of files as one. */
 export async function bringInElements(whole: string, incoming: readonly File[]): Promise<void> {
   for (const group of groupFiles(incoming, folderOf)) {
     usePlates.getState().set({ opening: group.name });
-    const { version, files } = await versionOf(group.frames);
-    const plate: PlateEntry = {
-      ...NEW_PLATE,
-      id: crypto.randomUUID(),
-      name: nameAmong(whole, group.name),
-      versions: [version],
-    };
-    const opened = await openAndKeep(files, () => openEntry(plate));
+    const { plate, opened } = await openNew(nameAmong(whole, group.name), group.frames);
     const card = showCard(plate, opened);
     const { addElement, plates } = useShot.getState();
     addElement(whole, plate);
@@ -134,7 +161,10 @@ function takeUntouchedCamera(plate: PlateEntry): void {
   );
 }
 
-/** Takes a newer render in the place of a plate's present one. Settings stay; passes that are missing are told. */
+/**
+ * Takes a newer render in the place of a plate's present one. Settings stay; what it lacks is that of the version before, if by
+ * their names both are of one thing, and it is told what that is.
+ */
 export async function replaceRender(plateId: string, incoming: readonly File[]): Promise<void> {
   const plate = useShot.getState().plates.find(({ id }) => id === plateId);
   const groups = groupFiles(incoming, folderOf);
@@ -147,33 +177,115 @@ export async function replaceRender(plateId: string, incoming: readonly File[]):
           groups.map((group) => group.name),
         );
   const group = groups.find((one) => one.name === name);
-  if (!group) return;
-  const before = usePlates.getState().cards[plateId];
-  const { version, files } = await versionOf(group.frames);
-  const versions = [...plate.versions, version];
-  const frame = Math.min(plate.frame, version.frames.length - 1);
-  const next = { ...plate, versions, version: versions.length - 1, frame };
-  const opened = await openAndKeep(files, () => openEntry(next));
-  const after = showCard(next, opened);
-  useShot.getState().editPlate(plateId, { versions, version: next.version, frame });
+  if (group) await takeNewer(plate, group.frames);
+}
+
+/** Puts a newer render of a plate on the bench. If it fails, or must be whole and is not, nothing of it stays. */
+export async function takeNewer(
+  plate: PlateEntry,
+  incoming: IncomingFrames,
+  mustBeWhole = false,
+): Promise<void> {
+  const before = usePlates.getState().cards[plate.id];
+  const { version, files } = await versionOf(incoming);
+  const next = withNewerRender(plate, version);
+  const { plate: lean, opened } = await openAndKeep(files, () =>
+    openNewer(next, version, before, mustBeWhole),
+  );
+  const after = showCard(lean, opened);
+  useShot
+    .getState()
+    .editPlate(plate.id, { versions: lean.versions, version: lean.version, frame: lean.frame });
   useDesk.getState().set({ wipeVersion: null });
   tellDifferences(plate.name, before, after);
+  tellFrames(plate, lean, version);
+  await syncEngine();
+}
+
+/**
+ * Opens a plate's newer render by itself, and with the older ones if it lacks any of their passes. Gives the plate with those older
+ * files alone of which something is taken; other frames are taken to be like the one that is on the bench.
+ */
+async function openNewer(
+  next: PlateEntry,
+  incoming: PlateVersion,
+  before: PlateCard | undefined,
+  mustBeWhole: boolean,
+): Promise<{ plate: PlateEntry; opened: HeldPlate }> {
+  const shown = next.versions[next.version]!.frames[next.frame]!.frame;
+  if (!incoming.frames.some(({ frame }) => frame === shown))
+    return { plate: next, opened: await openRender(next, mustBeWhole) };
+  const bare = keepOlder(next, () => false);
+  if (!before || !hasOlder(next)) return { plate: bare, opened: await openRender(bare, mustBeWhole) };
+  // A pass by itself may be no picture.
+  const alone = await openRender(bare, mustBeWhole).catch(() => undefined);
+  if (alone && missingPasses(before, alone.opened).length === 0) return { plate: bare, opened: alone };
+  alone?.release();
+  const opened = await openRender(next, mustBeWhole);
+  const renders = new Set(opened.opened.passes.map((pass) => pass.older));
+  return {
+    plate: keepOlder(next, (file) => renders.has(renderOf(next.versions, file))),
+    opened,
+  };
+}
+
+type Passes = Pick<PlateCard, 'passes'>;
+
+/** Names of the passes that were there before. */
+function missingPasses(before: Passes, after: Passes): string[] {
+  const names = new Set(after.passes.map((pass) => pass.name));
+  return before.passes.map((pass) => pass.name).filter((name) => !names.has(name));
 }
 
 function tellDifferences(name: string, before: PlateCard | undefined, after: PlateCard): void {
   if (!before) return;
-  const names = new Set(after.passes.map((pass) => pass.name));
-  const missing = before.passes.map((pass) => pass.name).filter((pass) => !names.has(pass));
+  const missing = missingPasses(before, after);
+  const lacks = missing.length ? ` the new render lacks ${missing.join(', ')}.` : '';
   const size =
     before.width === after.width && before.height === after.height
       ? ''
       : ` Its size is ${after.width} x ${after.height} now, it was ${before.width} x ${before.height}.`;
-  if (missing.length || size)
-    notify(
-      `${name}: ${missing.length ? `the new render lacks ${missing.join(', ')}.` : ''}${size}`,
-      'warning',
-    );
+  const kept = keptPasses(after);
+  if (lacks || size || kept)
+    notify(`${name}:${lacks}${size}${kept && ` the new render has only some passes; ${kept}`}`, 'warning');
   else notify(`${name}: the new render is on the bench; all passes are there`, 'success');
+}
+
+/** Which passes are still those of older versions. */
+function keptPasses({ passes }: PlateCard): string {
+  const byRender = new Map<string, string[]>();
+  for (const { name, older } of passes)
+    if (older !== undefined) byRender.set(older, [...(byRender.get(older) ?? []), name]);
+  const parts = [...byRender].map(
+    ([render, names]) => `${names.join(', ')} ${names.length === 1 ? 'is' : 'are'} still of ${render}`,
+  );
+  return parts.join('; ');
+}
+
+/** Says which frames a render of some frames brought. */
+function tellFrames(plate: PlateEntry, next: PlateEntry, { frames }: PlateVersion): void {
+  const all = next.versions[next.version]!.frames.length;
+  if (frames.length === all) return;
+  const numbers = frames.map(({ frame }) => frame);
+  const named =
+    numbers.length === 1 ? `frame ${numbers[0]} is` : `frames ${numbers[0]} to ${numbers.at(-1)} are`;
+  notify(
+    `${plate.name}: ${named} new; the other ${all - frames.length} are those of version ${plate.version + 1}`,
+    'warning',
+  );
+}
+
+/** Leaves out of the version on the bench what stands in from older ones, as one step. */
+export async function dropOlder(plateId: string): Promise<void> {
+  const plate = useShot.getState().plates.find(({ id }) => id === plateId);
+  if (!plate) return;
+  const lean = keepOlder(plate, () => false);
+  // Another version for the engine, which has the one with all passes open.
+  const versions = lean.versions.map((version, index) =>
+    index === lean.version ? { ...version, id: crypto.randomUUID() } : version,
+  );
+  useShot.getState().editPlate(plateId, { versions });
+  await syncEngine();
 }
 
 /** Brings photographs in to stand beside the picture. */

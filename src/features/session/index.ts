@@ -1,4 +1,5 @@
 export { askBench } from './ask';
+export { dropOlder } from './bring-in';
 export { download } from './download';
 export { bringInLens, bringInLights } from './ghost-files';
 export { FileDrop, useFileChooser } from './file-drop';
@@ -21,5 +22,7 @@ export { useMattes, useOtherElements, usePlates, type PlateCard } from './plates
 export { useChoice } from './choices';
 export { isOpen } from './engine-plates';
 export { useKept } from './kept';
+export { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
 export { useSeat } from './seats';
+export { DEMOS } from './demos';
 export { openDemo, openEarlier, packCurrentShot, startSession } from './session';

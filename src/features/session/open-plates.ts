@@ -3,6 +3,7 @@ import type { Role } from '../../core/image/roles';
 import { defaultLook, getSetting, SETTINGS, setSetting, type Look } from '../../core/look/look';
 import {
   elementsOfPlate,
+  filesOnBench,
   frameAmongElements,
   partsOfPlates,
   plateUnder,
@@ -31,12 +32,9 @@ export function engineId({
   return frames.length > 1 ? `${id}@${frame}` : id;
 }
 
-async function sources({ versions, version, frame }: PlateEntry): Promise<SourceBlob[]> {
+async function sources(plate: PlateEntry): Promise<SourceBlob[]> {
   return Promise.all(
-    versions[version]!.frames[frame]!.files.map(async ({ id, name }) => ({
-      name,
-      blob: await blobOf(id, name),
-    })),
+    filesOnBench(plate).map(async ({ id, ...named }) => ({ ...named, blob: await blobOf(id, named.name) })),
   );
 }
 

@@ -2,6 +2,7 @@ import { defaultLook } from '../../core/look/look';
 import { plateOfFile, type Shot } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
 import { redo, startShot, undo, useShot } from '../../state/shot-store';
+import { dropOlder } from './bring-in';
 import { useChoice } from './choices';
 import { forgetOpenPlates } from './engine-plates';
 import { makeRoom, useKept } from './kept';
@@ -18,15 +19,21 @@ import {
 } from './open-plates';
 import { usePlates } from './plates';
 import { packCurrentShot, startSession, takeFiles } from './session';
+import { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
 
 /** An engine that opens everything but files called "bad", and says so as the real one would. */
 const mockEngine = {
-  open: new Map<string, { name: string; files: string[]; roles: object }>(),
+  open: new Map<string, { name: string; files: string[]; roles: object; older?: string | undefined }>(),
   passes: ['beauty', 'diffuse'],
   nan: 0,
+  isIncomplete: false,
   card(id: string) {
-    const { name } = mockEngine.open.get(id)!;
-    const passes = mockEngine.passes.map((pass) => ({ name: pass }));
+    const { name, older } = mockEngine.open.get(id)!;
+    const lacking = ['beauty', 'diffuse'].filter((pass) => older && !mockEngine.passes.includes(pass));
+    const passes = [
+      ...mockEngine.passes.map((pass) => ({ name: pass })),
+      ...lacking.map((pass) => ({ name: pass, older })),
+    ];
     const camera = name.startsWith('lens') ? { focalLength: 85, fStop: 2 } : undefined;
     return {
       value: {
@@ -37,17 +44,19 @@ const mockEngine = {
         height: 4,
         nan: mockEngine.nan,
         infinite: 0,
+        isIncomplete: mockEngine.isIncomplete,
         warnings: [],
         bytes: 100,
         passes,
       },
     };
   },
-  openPlate(id: string, name: string, files: { name: string }[], roles: object) {
+  openPlate(id: string, name: string, files: { name: string; older?: string }[], roles: object) {
     const names = files.map((file) => file.name);
     const bad = names.find((file) => file.startsWith('bad'));
     if (bad) return { failure: { kind: 'input', what: 'damaged', where: bad, todo: undefined } };
-    mockEngine.open.set(id, { name, files: names, roles });
+    const older = files.find((file) => file.older !== undefined)?.older;
+    mockEngine.open.set(id, { name, files: names, roles, older });
     return mockEngine.card(id);
   },
   setRoles(id: string, roles: object) {
@@ -150,6 +159,7 @@ beforeEach(() => {
   setNotify((text, kind) => told.push(`${kind}: ${text}`));
   mockEngine.open.clear();
   mockEngine.passes = ['beauty', 'diffuse'];
+  mockEngine.isIncomplete = false;
   Object.assign(mockStore, { full: false, document: undefined, earlier: [] });
   mockStore.files.clear();
   forgetOpenPlates();
@@ -285,11 +295,48 @@ describe('a newer render', () => {
     expect(mockStore.files.size).toBe(2);
   });
 
-  it('tells which passes it lacks', async () => {
+  it('of another thing tells which passes it lacks', async () => {
+    await takeFiles([file('quay.exr')]);
+    mockEngine.passes = ['beauty'];
+    await replace('pier.exr');
+    expect(told).toEqual(['warning: quay.exr: the new render lacks diffuse.']);
+  });
+
+  it('has the passes that it lacks from the version before, until they are left out', async () => {
     await takeFiles([file('quay.exr')]);
     mockEngine.passes = ['beauty'];
     await replace('quay_v2.exr');
-    expect(told).toEqual(['warning: quay.exr: the new render lacks diffuse.']);
+    const { id } = plate('quay.exr');
+    const files = () => [...mockEngine.open.values()].map((one) => one.files);
+    expect(files()).toEqual([['quay_v2.exr', 'quay.exr']]);
+    expect(told).toEqual([
+      'warning: quay.exr: the new render has only some passes; diffuse is still of version 1',
+    ]);
+    // A whole one needs nothing of those before it.
+    mockEngine.passes = ['beauty', 'diffuse'];
+    await replace('quay_v3.exr');
+    expect(files()).toEqual([['quay_v3.exr']]);
+    await chooseVersion(id, 1, 0);
+    expect(files()).toEqual([['quay_v2.exr', 'quay.exr']]);
+    await dropOlder(id);
+    expect(files()).toEqual([['quay_v2.exr']]);
+    undo();
+    await syncEngine();
+    expect(files()).toEqual([['quay_v2.exr', 'quay.exr']]);
+  });
+
+  it('of some frames leaves the others as they were', async () => {
+    await takeFiles([file('quay.0001.exr'), file('quay.0002.exr'), file('quay.0003.exr')]);
+    await replace('quay.0002.exr');
+    expect(told).toEqual([
+      'success: quay: the new render is on the bench; all passes are there',
+      'warning: quay: frame 2 is new; the other 2 are those of version 1',
+    ]);
+    const [first, second] = plate('quay').versions;
+    expect(second!.frames.map(({ frame }) => frame)).toEqual([1, 2, 3]);
+    const idsOf = ({ frames }: typeof first & object) => frames.map(({ files }) => files[0]!.id);
+    const [before, after] = [idsOf(first!), idsOf(second!)];
+    expect(after.map((id, index) => id === before[index])).toEqual([true, false, true]);
   });
 
   it('that is two renders asks which of them it is', async () => {
@@ -310,6 +357,89 @@ describe('a newer render', () => {
     await replace('bad.exr');
     expect(plate('quay.exr').versions).toHaveLength(1);
     expect([...mockEngine.open.values()].map(({ files }) => files)).toEqual([['quay.exr']]);
+  });
+});
+
+describe('a folder that is watched', () => {
+  /** What lies in it, by name: content, and when it was written. */
+  const content = new Map<string, [text: string, written: number]>();
+  const folder = {
+    name: 'renders',
+    async *values() {
+      for (const [name, [text, lastModified]] of content)
+        yield await Promise.resolve({
+          kind: 'file',
+          name,
+          getFile: () => Promise.resolve(new File([text], name, { lastModified })),
+        });
+    },
+  };
+  const wait = (): Promise<unknown> => jest.advanceTimersByTimeAsync(5000);
+
+  beforeEach(() => {
+    jest.useFakeTimers();
+    content.clear();
+    Object.assign(globalThis, { window: { showDirectoryPicker: () => Promise.resolve(folder) } });
+  });
+  afterEach(() => {
+    stopWatching();
+    jest.useRealTimers();
+    Reflect.deleteProperty(globalThis, 'window');
+  });
+
+  it('brings in what lies there, and every file that is written anew as a version', async () => {
+    content.set('quay.exr', ['one', 1]);
+    content.set('notes.txt', ['-', 1]);
+    void watchFolder();
+    await wait();
+    expect(useWatchedFolder.getState().name).toBe('renders');
+    expect(plate('quay.exr').versions).toHaveLength(1);
+    content.set('quay.exr', ['two', 2]);
+    content.set('pier.exr', ['new', 2]);
+    await wait();
+    expect(plate('quay.exr')).toMatchObject({ version: 1 });
+    expect(useShot.getState().activePlate).toBe(plate('quay.exr').id);
+    expect(useShot.getState().plates.map(({ name }) => name)).toEqual(['quay.exr', 'pier.exr']);
+    // Written again, but the same.
+    content.set('quay.exr', ['two', 3]);
+    await wait();
+    expect(plate('quay.exr').versions).toHaveLength(2);
+    stopWatching();
+    content.set('quay.exr', ['three', 4]);
+    await wait();
+    expect(plate('quay.exr').versions).toHaveLength(2);
+    expect(useWatchedFolder.getState().name).toBeNull();
+  });
+
+  it('waits for files that are still being written', async () => {
+    void watchFolder();
+    for (let k = 0; k < 12; k++) {
+      content.set('quay.exr', ['x'.repeat(k + 1), k]);
+      await jest.advanceTimersByTimeAsync(900);
+    }
+    expect(useShot.getState().plates).toEqual([]);
+    await wait();
+    expect(plate('quay.exr').versions).toHaveLength(1);
+    // One that rests half way is known by what it lacks.
+    mockEngine.isIncomplete = true;
+    content.set('quay.exr', ['half', 50]);
+    await wait();
+    expect(plate('quay.exr').versions).toHaveLength(1);
+    expect(told.at(-1)).toMatch(/quay\.exr.*not whole yet.*when the file changes/);
+    mockEngine.isIncomplete = false;
+    content.set('quay.exr', ['all of it', 51]);
+    await wait();
+    expect(plate('quay.exr').versions).toHaveLength(2);
+  });
+
+  it('leaves plates alone that were taken off the shelf', async () => {
+    content.set('quay.exr', ['one', 1]);
+    void watchFolder();
+    await wait();
+    removePlate(plate('quay.exr').id);
+    content.set('quay.exr', ['two', 2]);
+    await wait();
+    expect(useShot.getState().plates).toEqual([]);
   });
 });
 

@@ -3,7 +3,7 @@ import { isCube } from '../../core/formats/cube';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
 import { parseLook } from '../../core/look/look';
 import { withFreshIds } from '../../core/shot/fresh-ids';
-import { filesOf, plateOfFile, SHOT_EXTENSION, type Shot } from '../../core/shot/shot';
+import { filesOf, plateOfFile, SHOT_EXTENSION, type PlateEntry, type Shot } from '../../core/shot/shot';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
 import { benchEngine, setEngineEvents, unwrap } from '../../engine/browser/client';
 import { takenSeats } from '../../state/seat';
@@ -18,6 +18,7 @@ import {
   openWhole,
   replaceRender,
 } from './bring-in';
+import { DEMOS, type Demo } from './demos';
 import { discardFiles, fileBlob, holdFile, keepFiles, refreshQuota, type HeldFile } from './files';
 import { currentShot, keepAsEarlier, loadEarlier, makeRoom, saveNow, startKeeping } from './kept';
 import { errorLine, notify, reportError } from './notices';
@@ -25,10 +26,6 @@ import { reopenAll, syncEngine } from './open-plates';
 import { usePlates } from './plates';
 import { readJsonFile } from './read-json';
 import { findSeat } from './seats';
-
-const DEMO_PLATE = { url: '/demo/quay.exr', name: 'quay.exr' };
-const DEMO_LOOK = '/demo/quay.look.json';
-const DEMO_NAME = 'Quay at night';
 
 /** Puts a look file's settings in place of the present ones: one step, which can be undone. */
 async function openLookFile(file: File): Promise<void> {
@@ -232,25 +229,28 @@ async function fetchBlob(url: string): Promise<Blob> {
   return answer.blob();
 }
 
-/** Puts the demo shot in place of the present one. */
-export async function openDemo(): Promise<void> {
+/** Puts a demo shot in place of the present one. Its first file is the plate, which the others lie over. */
+export async function openDemo({ name, files, look: lookFile }: Demo): Promise<void> {
   const { set } = usePlates.getState();
-  set({ opening: DEMO_PLATE.name });
+  set({ opening: files[0] });
   try {
-    const [picture, lookFile] = await Promise.all([fetchBlob(DEMO_PLATE.url), fetchBlob(DEMO_LOOK)]);
-    const look = parseLook(JSON.parse(await lookFile.text()), DEMO_LOOK);
-    const id = crypto.randomUUID();
-    const plates = [plateOfFile(id, DEMO_PLATE.name)];
+    const [lookBlob, ...pictures] = await Promise.all(
+      [lookFile, ...files].map((file) => fetchBlob(`/demo/${file}`)),
+    );
+    const look = parseLook(JSON.parse(await lookBlob!.text()), lookFile);
+    const plates = files.map((file): PlateEntry => plateOfFile(crypto.randomUUID(), file));
+    const ids = plates.map(({ id }) => id);
+    if (ids.length > 1) plates[0]!.elements = ids;
     await install(
-      { name: DEMO_NAME, plates, references: [], images: [], activePlate: id, look },
-      new Map([[id, picture]]),
+      { name, plates, references: [], images: [], activePlate: ids[0]!, look },
+      new Map(ids.map((id, index) => [id, pictures[index]!])),
     );
   } finally {
     set({ opening: null });
   }
 }
 
-/** Brings back the shot that is kept in this browser; without one, opens the demo shot. */
+/** Brings back the shot that is kept in this browser; without one, opens the first demo. */
 export async function startSession(): Promise<void> {
   useDesk.getState().set({ phase: 'opening' });
   watchEngine();
@@ -272,7 +272,7 @@ export async function startSession(): Promise<void> {
   });
   try {
     if (kept) await reopenAll();
-    else if (wasReadable) await openDemo();
+    else if (wasReadable) await openDemo(DEMOS[0]);
   } catch (error) {
     reportError(error);
   }

@@ -11,9 +11,18 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useState } from 'react';
 import { partsOfPlates, type PlateEntry } from '../../core/shot/shot';
+import { hasOlder } from '../../core/shot/versions';
 import { useShot } from '../../state/shot-store';
 import { useSortSensors } from '../common';
-import { chooseVersion, removePlate, tryAgain, useFileChooser, usePlates } from '../session';
+import {
+  chooseVersion,
+  dropOlder,
+  removePlate,
+  reportError,
+  tryAgain,
+  useFileChooser,
+  usePlates,
+} from '../session';
 import { CornerButton, EditableName, sizeText, Tile } from './parts';
 
 /** The plates in their order, which dragging changes. */
@@ -161,6 +170,11 @@ function PlateMenu({ plate }: { plate: PlateEntry }) {
               Version {index + 1}: {version.frames[0]!.files[0]!.name}
             </MenuItem>
           ))}
+        {hasOlder(plate) && (
+          <MenuItem dense onClick={pick(() => void dropOlder(plate.id).catch(reportError))}>
+            Leave out what is of older versions
+          </MenuItem>
+        )}
         <MenuItem dense onClick={pick(() => removePlate(plate.id))}>
           Remove from the shot
         </MenuItem>

@@ -1,10 +1,19 @@
 'use client';
+import Close from '@mui/icons-material/Close';
+import Visibility from '@mui/icons-material/VisibilityOutlined';
 import Box from '@mui/material/Box';
 import { useShot } from '../../state/shot-store';
-import { useFileChooser, usePlates } from '../session';
+import {
+  reportError,
+  stopWatching,
+  useFileChooser,
+  usePlates,
+  useWatchedFolder,
+  watchFolder,
+} from '../session';
 import { PlateList } from './PlateList';
 import { ReferenceList } from './ReferenceList';
-import { ShelfButton, ShelfHeading } from './parts';
+import { CornerButton, ShelfButton, ShelfHeading } from './parts';
 import { StorageLine } from './StorageLine';
 
 /** The renders and references of the shot, and how much room they take. */
@@ -34,6 +43,7 @@ export function Shelf() {
         </Box>
       )}
       <ShelfButton onClick={() => choose()}>Bring in a render</ShelfButton>
+      <WatchedFolder />
       <Box data-drop="references" sx={{ pt: 2 }}>
         <ShelfHeading>References</ShelfHeading>
         {hasReferences ? (
@@ -47,6 +57,36 @@ export function Shelf() {
       </Box>
       <Box sx={{ flex: 1 }} />
       <StorageLine />
+    </Box>
+  );
+}
+
+/** A folder out of which renders come by themselves. */
+function WatchedFolder() {
+  const name = useWatchedFolder((state) => state.name);
+  if (name === null)
+    return (
+      <ShelfButton icon={<Visibility />} onClick={() => void watchFolder().catch(reportError)}>
+        Watch a folder
+      </ShelfButton>
+    );
+  return (
+    <Box
+      role="status"
+      sx={{
+        position: 'relative',
+        pr: 3.5,
+        pt: 1,
+        pb: 0.5,
+        fontSize: 11,
+        color: 'text.secondary',
+        overflowWrap: 'anywhere',
+      }}
+    >
+      watching {name}: files that are written there come in
+      <CornerButton label={`Stop watching ${name}`} onClick={stopWatching}>
+        <Close sx={{ fontSize: 14 }} />
+      </CornerButton>
     </Box>
   );
 }

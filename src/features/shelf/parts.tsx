@@ -15,12 +15,18 @@ export function ShelfHeading({ children }: { children: React.ReactNode }) {
   );
 }
 
-export function ShelfButton({ children, onClick }: { children: React.ReactNode; onClick: () => void }) {
+interface ShelfButtonProps {
+  icon?: React.ReactNode;
+  children: React.ReactNode;
+  onClick: () => void;
+}
+
+export function ShelfButton({ icon = <Add />, children, onClick }: ShelfButtonProps) {
   return (
     <Button
       size="small"
       color="inherit"
-      startIcon={<Add />}
+      startIcon={icon}
       onClick={onClick}
       sx={{ mt: 0.5, color: 'text.secondary', justifyContent: 'flex-start' }}
       fullWidth

@@ -16,6 +16,7 @@ import { fileName } from '../../core/print/file-name';
 import { SHOT_EXTENSION } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
 import {
+  DEMOS,
   download,
   openDemo,
   openEarlier,
@@ -84,9 +85,11 @@ export function ShotMenu() {
         <MenuItem dense onClick={pick(() => choose())}>
           Open a shot, a look or a render…
         </MenuItem>
-        <MenuItem dense onClick={pick(openDemo)}>
-          Open the demo shot
-        </MenuItem>
+        {DEMOS.map((demo) => (
+          <MenuItem dense key={demo.name} onClick={pick(() => openDemo(demo))}>
+            Open the demo: {demo.name}
+          </MenuItem>
+        ))}
         {earlier.length > 0 && <Divider />}
         {earlier.map((kept) => (
           <MenuItem dense key={kept.savedAt} onClick={pick(() => openEarlier(kept))}>

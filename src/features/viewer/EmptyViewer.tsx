@@ -3,7 +3,7 @@ import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import Typography from '@mui/material/Typography';
 import { useDesk } from '../../state/desk-store';
-import { openDemo, reportError, useFileChooser, usePlates } from '../session';
+import { DEMOS, openDemo, reportError, useFileChooser, usePlates } from '../session';
 
 /** What stands in the place of the picture: what is being opened, or what to do next. */
 export function EmptyViewer() {
@@ -33,9 +33,15 @@ export function EmptyViewer() {
             <Button variant="contained" onClick={() => choose()}>
               Choose a file
             </Button>
-            <Button variant="outlined" onClick={() => void openDemo().catch(reportError)}>
-              Open the demo shot
-            </Button>
+            {DEMOS.map((demo) => (
+              <Button
+                key={demo.name}
+                variant="outlined"
+                onClick={() => void openDemo(demo).catch(reportError)}
+              >
+                Open the demo: {demo.name}
+              </Button>
+            ))}
           </Box>
         </>
       )}

@@ -39,6 +39,7 @@ export async function readJpeg(bytes: Uint8Array, data: boolean): Promise<Pictur
   for (let i = 0; i < width * height; i++)
     for (let c = 0; c < channels; c++) packed[i * channels + c] = upright.data[i * 4 + c]!;
   const picture = rasterPicture({ width, height, channels, data: packed, top: 255 }, 'jpeg', data);
+  picture.isIncomplete = remarks.some((text) => /premature end/i.test(text));
   if (remarks.length) picture.warnings.push(`the JPEG is not quite whole: ${remarks.join('; ')}`);
   return picture;
 }

@@ -62,11 +62,8 @@ export function PassTable() {
               <PassHead pass={pass} card={card} lead={<Box sx={{ width: 16 }} />}>
                 <RoleChoice pass={pass} card={card} />
               </PassHead>
-              {pass.doubt && (
-                <Box sx={{ pl: 7.5, pb: 0.5, fontSize: 11, color: 'text.secondary' }}>
-                  Not in the sum: {pass.doubt}. Say what it is to add it
-                </Box>
-              )}
+              {pass.doubt && <PassNote>Not in the sum: {pass.doubt}. Say what it is to add it</PassNote>}
+              <OlderNote pass={pass} />
             </Box>
           ))}
         </Box>
@@ -124,6 +121,7 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
           <ExpandMore sx={{ fontSize: 16, transform: open ? 'rotate(180deg)' : 'none' }} />
         </IconButton>
       </PassHead>
+      <OlderNote pass={pass} />
       {open && (
         <Box sx={{ pl: 2, pb: 1, borderLeft: '1px solid', borderColor: 'divider', ml: 1 }}>
           <Box sx={{ display: 'flex', alignItems: 'center', gap: 1, minHeight: 28 }}>
@@ -137,6 +135,15 @@ function ComponentRow({ pass, card }: { pass: PassInfo; card: PlateCard }) {
       )}
     </Box>
   );
+}
+
+function PassNote({ children }: { children: React.ReactNode }) {
+  return <Box sx={{ pl: 7.5, pb: 0.5, fontSize: 11, color: 'text.secondary' }}>{children}</Box>;
+}
+
+/** Says that a pass is not of the render that is on the bench. */
+function OlderNote({ pass }: { pass: PassInfo }) {
+  return pass.older !== undefined && <PassNote>Still of {pass.older}; the newest has none</PassNote>;
 }
 
 function PassSwitch({ pass, name, label }: { pass: string; name: 'on' | 'solo'; label: string }) {
