@@ -1,4 +1,4 @@
-import type { Plate } from './plate';
+import { scaledSize, type Plate } from './plate';
 import { SettingError } from '../errors';
 import type { Pass } from '../image/passes';
 import { channelFloats } from '../image/picture';
@@ -179,4 +179,19 @@ function mixedEdges(stored: Float32Array, width: number): number {
     }
   }
   return mixed + hard > 20 ? mixed / (mixed + hard) : 0;
+}
+
+/** Distances at a scale: of one pixel in each larger one, never of a mean of surfaces. */
+export function sampleDistances(full: Float32Array, plate: Plate, scale: number): Float32Array {
+  const { width, height } = plate.picture;
+  const size = scaledSize(plate, scale);
+  if (size.width === width && size.height === height) return full;
+  const out = new Float32Array(size.width * size.height);
+  for (let y = 0; y < size.height; y++) {
+    const row = Math.min(height - 1, Math.floor(((y + 0.5) * height) / size.height)) * width;
+    for (let x = 0; x < size.width; x++)
+      out[y * size.width + x] =
+        full[row + Math.min(width - 1, Math.floor(((x + 0.5) * width) / size.width))]!;
+  }
+  return out;
 }

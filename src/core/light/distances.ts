@@ -1,5 +1,5 @@
 import type { Look } from '../look/look';
-import { depthReads, FARTHEST, hasOwnDepth, ownDistanceAt, readOwnDepth } from './depth';
+import { depthReads, FARTHEST, hasOwnDepth, ownDistanceAt, readOwnDepth, sampleDistances } from './depth';
 import {
   distancesInPlace,
   elementsOf,
@@ -97,21 +97,6 @@ export function depthHistogram(plate: Plate, look: Look): DepthHistogram {
     share: share.map((count) => count / distances.length),
     beyond: beyond / distances.length,
   };
-}
-
-/** Distances at a scale: of one pixel in each larger one, never of a mean of surfaces. */
-export function sampleDistances(full: Float32Array, plate: Plate, scale: number): Float32Array {
-  const { width, height } = plate.picture;
-  const size = scaledSize(plate, scale);
-  if (size.width === width && size.height === height) return full;
-  const out = new Float32Array(size.width * size.height);
-  for (let y = 0; y < size.height; y++) {
-    const row = Math.min(height - 1, Math.floor(((y + 0.5) * height) / size.height)) * width;
-    for (let x = 0; x < size.width; x++)
-      out[y * size.width + x] =
-        full[row + Math.min(width - 1, Math.floor(((x + 0.5) * width) / size.width))]!;
-  }
-  return out;
 }
 
 /** Distances of a picture's layers at a scale; the background lies as far as can be. Throws {@link SettingError} without any depth. */

@@ -5,7 +5,7 @@ import { placeNearest, placePlane, type Placement } from '../image/place-plane';
 import { blackRgb, mapRgb, type Rgb } from '../image/rgb';
 import type { Look } from '../look/look';
 import { elementOf, type ElementSettings } from '../settings/element';
-import { FARTHEST, hasOwnDepth, ownDistanceAt, readOwnDepth } from './depth';
+import { depthReads, FARTHEST, hasOwnDepth, ownDistanceAt, readOwnDepth, sampleDistances } from './depth';
 import { channelPlane, passLight, scaledFrame, scaledSize, stackOf, type Plate } from './plate';
 
 /** One render of a plate with what a look says of it. */
@@ -27,19 +27,24 @@ export function elementsOf(plate: Plate, look: Look): Element[] {
 export const elementName = ({ name }: Pick<Plate, 'name'>): string => fileStem(name);
 
 /** What a look says of where its elements are and what they cover; part of the key of everything that depends on it. */
-export function geometryReads({ elements }: Look): unknown {
-  return elements.map(({ on, opacity, mode, heldOut, byDepth, x, y, scale, distance, source, pass }) => [
-    on,
-    opacity,
-    mode,
-    heldOut,
-    byDepth,
-    x,
-    y,
-    scale,
-    distance,
-    source === 'beauty' ? pass : source,
-  ]);
+export function geometryReads(look: Look): unknown {
+  const { elements } = look;
+  const goesByDepth = elements.some(({ byDepth }) => byDepth);
+  const places = elements.map(
+    ({ on, opacity, mode, heldOut, byDepth, x, y, scale, distance, source, pass }) => [
+      on,
+      opacity,
+      mode,
+      heldOut,
+      byDepth,
+      x,
+      y,
+      scale,
+      distance,
+      source === 'beauty' ? pass : source,
+    ],
+  );
+  return [places, goesByDepth && depthReads(look)];
 }
 
 /** Whether a plate is one render that is taken as it is. */
@@ -121,30 +126,66 @@ export function alphaInPlace(element: Element, whole: Plate, scale: number): Flo
   return placed(plane, element, whole, scale).map(clampUnit);
 }
 
+/** What of each pixel an element covers at a scale, one number for all if it is everywhere the same; 0 for one that only brings light. */
+function coverOf(element: Element, whole: Plate, scale: number): Float32Array | number {
+  const { mode, opacity } = element.settings;
+  if (mode !== 'over') return 0;
+  const alpha = alphaInPlace(element, whole, scale);
+  return alpha ? alpha.map((value) => opacity * value) : opacity;
+}
+
+/** What is left open when something covers it where it counts. */
+function coveredBy(
+  open: Float32Array | undefined,
+  cover: Float32Array | number,
+  pixels: number,
+  counts: (i: number) => boolean = () => true,
+): Float32Array | undefined {
+  if (cover === 0) return open;
+  const left = open ?? new Float32Array(pixels).fill(1);
+  for (let i = 0; i < pixels; i++)
+    if (counts(i)) left[i]! *= 1 - (typeof cover === 'number' ? cover : cover[i]!);
+  return left;
+}
+
 /**
- * What elements let through to those behind them, for each of a list back to front, at a scale; undefined where nothing lies in
- * front. Only what lies over others covers them.
+ * What elements let through to each of a list back to front, at a scale; undefined where nothing lies before it. Only what lies over
+ * others covers them; one that goes by depth lies behind what is nearer.
  */
 export function transmissions(
   elements: readonly Element[],
   whole: Plate,
+  look: Look,
   scale: number,
 ): (Float32Array | undefined)[] {
-  const out: (Float32Array | undefined)[] = [];
-  let open: Float32Array | undefined;
-  for (const element of elements.toReversed()) {
-    out.unshift(open);
-    if (element.settings.mode !== 'over') continue;
-    const alpha = alphaInPlace(element, whole, scale);
-    const { opacity } = element.settings;
-    const { width, height } = scaledSize(whole, scale);
-    const before = open;
-    open = Float32Array.from(
-      { length: width * height },
-      (_, i) => (before ? before[i]! : 1) * (1 - opacity * (alpha ? alpha[i]! : 1)),
-    );
+  const covers = elements.map((element) => coverOf(element, whole, scale));
+  const { width, height } = scaledSize(whole, scale);
+  const pixels = width * height;
+  if (!elements.some(({ settings }) => settings.byDepth)) {
+    let open: Float32Array | undefined;
+    return covers.reduceRight<(Float32Array | undefined)[]>((out, cover) => {
+      const before = open;
+      open = coveredBy(before?.slice(), cover, pixels);
+      return [before, ...out];
+    }, []);
   }
-  return out;
+  const distances = distancesInPlace(elements, whole, look).each.map((full) =>
+    sampleDistances(full, whole, scale),
+  );
+  return elements.map(({ settings }, k) => {
+    const own = distances[k]!;
+    return covers.reduce<Float32Array | undefined>((open, cover, j) => {
+      const other = distances[j]!;
+      if (j > k)
+        return coveredBy(
+          open,
+          cover,
+          pixels,
+          elements[j]!.settings.byDepth ? (i) => other[i]! <= own[i]! : undefined,
+        );
+      return j < k && settings.byDepth ? coveredBy(open, cover, pixels, (i) => other[i]! < own[i]!) : open;
+    }, undefined);
+  });
 }
 
 /** An element's distances at full size and where it is typed, one for all; undefined if it has none of its own. */
@@ -329,7 +370,7 @@ export function seenPass(
     associatedInPlace(element, passLight(element.plate, pass, scale).rgb, plate, scale),
 ): Rgb {
   const elements = elementsOf(plate, look);
-  const open = transmissions(elements, plate, scale);
+  const open = transmissions(elements, plate, look, scale);
   const { width, height } = scaledSize(plate, scale);
   const sum = blackRgb(width * height);
   for (const one of named) {

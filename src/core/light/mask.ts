@@ -133,7 +133,7 @@ function mattePlane(plate: Plate, look: Look, name: string, id: number | null, s
     });
   }
   if (isAlone(plate, look)) return planes[0]!;
-  const open = transmissions(elements, plate, scale);
+  const open = transmissions(elements, plate, look, scale);
   const out = emptyPlane(plate, scale);
   planes.forEach((plane, k) => {
     if (!plane) return;

@@ -1,5 +1,6 @@
 import { depthReads } from '../../light/depth';
-import { readDepth, sampleDistances } from '../../light/distances';
+import { sampleDistances } from '../../light/depth';
+import { readDepth } from '../../light/distances';
 import { geometryReads } from '../../light/elements';
 import type { Plate } from '../../light/plate';
 import type { StationContext } from '../../light/station';

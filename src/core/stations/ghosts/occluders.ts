@@ -1,9 +1,9 @@
-import { hasDepth, sampleDistances } from '../../light/distances';
+import { hasDepth } from '../../light/distances';
 import { alphaInPlace, distancesInPlace, elementsOf, geometryReads, isAlone } from '../../light/elements';
 import { scaledSize } from '../../light/plate';
 import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
-import { depthReads } from '../../light/depth';
+import { depthReads, sampleDistances } from '../../light/depth';
 import { distancePlane } from '../focus/radius';
 import { passedByDepth } from './passing';
 

@@ -9,7 +9,7 @@ import { kernelsOn } from '../../kernels';
 import { ContentCache } from '../../light/cache';
 import { distanceAt, readDepth } from '../../light/distances';
 import { spreadOverEdges } from '../../light/elements';
-import { mattesOf } from '../../light/mask';
+import { maskAt, mattesOf } from '../../light/mask';
 import { cutRegion } from '../../light/region';
 import { emptyElement, makePlate, stackPlates, type Plate } from '../../light/plate';
 import { assignSetting, defaultLook, type Look } from '../../look/look';
@@ -300,6 +300,27 @@ describe('passes, mattes and lights over elements', () => {
     expect((await red('emission'))[at]).toBeCloseTo(0.5 * hero(15, 9, 0), 5);
     expect((await red('hero'))[at]).toBeCloseTo(hero(15, 9, 0), 5);
     await expect(red('hero:steam')).rejects.toThrow(/has no pass hero:steam/);
+  });
+
+  it('covers passes and mattes by depth where elements go by it', async () => {
+    const wall = render('wall', { '': () => 1, emission: () => 1, Z: (x) => (x < 10 ? 2 : 6) });
+    const board = render('board', { '': () => 0.25, emission: () => 0.25, A: () => 1, Z: () => 4 });
+    const context = contextOf(stack(wall, board));
+    const look = lookOf('elements[1].byDepth=true');
+    for (const [name, near, far] of [
+      ['wall:emission', 1, 0],
+      ['board:emission', 0, 0.25],
+      ['emission', 1, 0.25],
+    ] as const) {
+      const [red] = (await preparedPass(context, name, 'veil.feed.pass', look, 1)).total;
+      expect([red[5], red[20]]).toEqual([near, far]);
+    }
+    const matte = await maskAt(look, 'board', 'plate.mask', context.plate, 1, context.cache);
+    expect([matte![5], matte![20]]).toEqual([0, 1]);
+    // Another unit of the depth is another picture.
+    const nearer = lookOf('elements[1].byDepth=true', 'elements[1].distance=1');
+    const [moved] = (await preparedPass(context, 'wall:emission', 'veil.feed.pass', nearer, 1)).total;
+    expect([moved[5], moved[20]]).toEqual([0, 0]);
   });
 
   it('has mattes of all elements, each of them, and each as a whole', () => {

@@ -1,6 +1,13 @@
 import { BEAUTY } from '../../image/passes';
 import type { Rgb } from '../../image/rgb';
-import { elementsOf, isAlone, passesNamed, seenPass, type NamedPass } from '../../light/elements';
+import {
+  elementsOf,
+  geometryReads,
+  isAlone,
+  passesNamed,
+  seenPass,
+  type NamedPass,
+} from '../../light/elements';
 import type { Light } from '../../light/light';
 import { maskAt, maskKey, masksKey } from '../../light/mask';
 import { lightPass, scaledSize, type Plate } from '../../light/plate';
@@ -55,7 +62,7 @@ export async function preparedPass(
   // Says what there is, if nothing has the name.
   for (const { element, pass } of named) lightPass(element.plate, pass.name, path);
   if (named.length === 0) lightPass(plate, name, path);
-  const key = `${plate.id} pass ${name} of elements ${JSON.stringify(look.elements)} ${JSON.stringify(masksKey(look))} @${scale}`;
+  const key = `${plate.id} pass ${name} of elements ${JSON.stringify([look.elements, masksKey(look), geometryReads(look)])} @${scale}`;
   const seen = await cache.getOrCompute(
     key,
     async (): Promise<Light> => {
