@@ -14,7 +14,7 @@ const shared = {
     ],
   },
   transformIgnorePatterns: [
-    '/node_modules/(?!(react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|three|@dnd-kit|property-graph|@gltf-transform|ktx-parse)/)',
+    '/node_modules/(?!(image-js|ml-[a-z0-9-]+|fft.js|is-any-array|tiff|fast-bmp|fast-jpeg|uint8-base64|colord|ts-pattern|js-priority-queue|react-hotkeys-hook|comlink|fast-png|iobuffer|culori|jsep|@jsquash|geotiff|quick-lru|web-worker|xml-utils|lerc|zstddec|@petamoriken|pako|parse-headers|react-plotly.js|three|@dnd-kit|property-graph|@gltf-transform|ktx-parse)/)',
   ],
   modulePathIgnorePatterns: ['<rootDir>/.next/', '<rootDir>/dist/'],
 };

@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { version } from '../../package.json';
 import { BokeluxError, SettingError } from '../core/errors';
+import { addFeed } from './commands/feed';
 import { addConvert } from './commands/convert';
 import { addDemo } from './commands/demo';
 import { addInspect } from './commands/inspect';
@@ -26,6 +27,7 @@ const COMMANDS = [
   addOptics,
   addLens,
   addLights,
+  addFeed,
   addDemo,
 ] as const;
 

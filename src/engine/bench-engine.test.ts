@@ -464,9 +464,12 @@ describe('pupil, kernel and region', () => {
     const profile = value(await ask('kernelProfile', look, {}));
     expect(profile.parts.map(({ name }) => name)).toEqual(['veil.bloom']);
     expect(profile.whole[0]).toBeGreaterThan(profile.whole.at(-1)!);
-    // One pixel of 2304 is brighter than 0.1.
-    expect(value(await ask('feedThreshold', look, { share: 0.0001 }))).toBe(500);
-    expect(value(await ask('feedThreshold', look, { share: 0.1 }))).toBeCloseTo(0.1, 5);
+    // One pixel of 2304 is brighter than 0.1; the knee lets in what lies half a stop below the threshold.
+    const knee = 2 ** look.veil.feed.knee;
+    const over = async (share: number): Promise<number> =>
+      value(await ask('feedThreshold', look, { share, of: 'pixels' }));
+    expect((await over(0.0001)) / (500 * knee)).toBeCloseTo(1, 2);
+    expect((await over(0.1)) / (0.1 * knee)).toBeCloseTo(1, 2);
     expect(await ask('kernelProfile', look, {}, 'x')).toMatchObject({ failure: { kind: 'setting' } });
   });
 

@@ -1,4 +1,4 @@
-import { evaluate } from '../core/bench/evaluate';
+import { contextOf, evaluate } from '../core/bench/evaluate';
 import { SettingError } from '../core/errors';
 import type { CubeLut } from '../core/color/lut';
 import type { GreyImage } from '../core/image/grey-image';
@@ -60,6 +60,7 @@ export class EngineContext {
         const { light } = await evaluate(look, this.forStations(plate()), { scale, before: station });
         return light;
       },
+      contextOf: (station) => contextOf(station, look, this.forStations(plate())),
     };
   }
 }

@@ -7,6 +7,7 @@ import type { Role } from '../core/image/roles';
 import type { SampleType } from '../core/image/picture';
 import type { Camera } from '../core/optics/camera';
 import type { Look, StationId } from '../core/look/look';
+import type { FeedFacts } from '../core/stations/veil/feed-facts';
 import type { QueryInput, QueryName } from '../core/stations/queries';
 import type { PrintAlpha } from '../core/print/alpha';
 import type { PrintFormat, PrintPrimaries } from '../core/print/print';
@@ -67,10 +68,10 @@ export interface Shown {
   /** What the pixels are in, sRGB unless it is said. */
   colourSpace?: 'display-p3' | undefined;
   accounts: Partial<Record<StationId, EnergyAccount>>;
-  /** What feeds the veil: shares of pixels and of light. */
-  feed: { pixels: number; light: number } | undefined;
+  /** What feeds the veil: shares of pixels and of light, and, of pictures at their full quality, what it is. */
+  feed: FeedReport | undefined;
   /** Of the veil's parts that have a feed of their own, by their paths. */
-  ownFeeds: Readonly<Record<string, { pixels: number; light: number }>>;
+  ownFeeds: Readonly<Record<string, FeedReport>>;
   /** Pixels of the full-size picture that the plate's cleaning touched. */
   touched: { despiked: number; clamped: number } | undefined;
   /** What is to be said of the subject in figures. */
@@ -87,6 +88,11 @@ export interface Shown {
   /** The pixels of the full-size picture that this is, if not all. */
   region?: Rectangle;
   milliseconds: number;
+}
+
+export interface FeedReport extends Partial<FeedFacts> {
+  pixels: number;
+  light: number;
 }
 
 /** One file of a plate. */

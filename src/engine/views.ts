@@ -5,10 +5,12 @@ import type { RunOptions } from '../core/kernels/runtime/parallel';
 import type { Rectangle } from '../core/image/rectangle';
 import type { Rgb } from '../core/image/rgb';
 import type { Plate } from '../core/light/plate';
-import type { StationContext } from '../core/light/station';
+import type { Size } from '../core/image/rectangle';
+import type { Feed, StationContext } from '../core/light/station';
+import { feedFacts } from '../core/stations/veil/feed-facts';
 import type { Look } from '../core/look/look';
 import type { EngineContext } from './context';
-import type { Shown, ShowRequest, Subject } from './messages';
+import type { FeedReport, Shown, ShowRequest, Subject } from './messages';
 import { isPlateSubject, paintEvaluated, paintGrain, paintPlateSubject, type Painted } from './subjects';
 
 /** What was shown last, to be read from. */
@@ -73,9 +75,9 @@ export class Views {
       pixels,
       colourSpace,
       accounts: evaluation?.accounts ?? {},
-      feed: feed && { pixels: feed.pixels, light: feed.light },
+      feed: feed && reportFeed(feed, evaluation!.light, context),
       ownFeeds: Object.fromEntries(
-        Object.entries(ownFeeds).map(([name, own]) => [name, { pixels: own.pixels, light: own.light }]),
+        Object.entries(ownFeeds).map(([name, own]) => [name, reportFeed(own, evaluation!.light, context)]),
       ),
       touched: cleaned && { despiked: cleaned.despiked, clamped: cleaned.clamped },
       report,
@@ -109,6 +111,12 @@ export class Views {
       region,
     };
   }
+}
+
+/** What is told of a feed; drafts leave out what takes a while. */
+function reportFeed(feed: Feed, size: Size, { draft }: StationContext): FeedReport {
+  const { pixels, light } = feed;
+  return { pixels, light, ...(!draft && feedFacts(feed, size)) };
 }
 
 /** Paints a subject; what the whole bench had to be evaluated for comes with its evaluation. */

@@ -365,6 +365,27 @@ describe('bokelux render with ghosts', () => {
   });
 });
 
+describe('bokelux feed', () => {
+  const told = async (...args: string[]): Promise<Record<string, unknown>> => {
+    const { code, out, err } = await bokelux('feed', at('point.exr'), ...args, '--json');
+    expect({ code, err }).toEqual({ code: 0, err: '' });
+    return JSON.parse(out) as Record<string, unknown>;
+  };
+
+  it('tells what feeds, and the threshold for a share', async () => {
+    const one = { sources: 1, kind: 'lamps', lone: { count: 1, light: 1 }, light: 1 };
+    expect(await told('--threshold', '4')).toMatchObject({ ...one, threshold: 4 });
+    const { threshold, sources } = await told('--share', '0.000001', '--set', 'veil.feed.knee=0');
+    expect(sources).toBe(0);
+    expect(threshold).toBeCloseTo(1000, 0);
+    expect(await told('--threshold', '2000')).toMatchObject({ sources: 0, pixels: 0 });
+    const words = await bokelux('feed', at('point.exr'), '--threshold', '4');
+    expect(words.out).toMatch(/sources +1, the largest with 100 %[^]*it is +lamps/);
+    const both = await bokelux('feed', at('point.exr'), '--threshold', '4', '--share', '0.1');
+    expect(both).toMatchObject({ code: 2, err: expect.stringMatching(/either a share/) as string });
+  });
+});
+
 describe('bokelux demo', () => {
   it('writes the demo shot, and its look fits', async () => {
     const { code } = await bokelux('demo', at('demo'));

@@ -4,6 +4,7 @@ import type { ContentCache } from './cache';
 import type { Images } from './image';
 import type { Light } from './light';
 import type { Plate } from './plate';
+import type { StationContext } from './station';
 
 /** What a station's query may use besides the look and its input. */
 export interface QueryContext extends Images {
@@ -13,6 +14,8 @@ export interface QueryContext extends Images {
   plate(): Plate;
   /** The plate's light as it is before a station, at a scale. */
   lightBefore(station: StationId, scale: number): Promise<Light>;
+  /** What a station would run on. */
+  contextOf(station: StationId): StationContext;
 }
 
 /**

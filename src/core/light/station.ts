@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import type { CubeLut } from '../color/lut';
 import type { GreyImage } from '../image/grey-image';
+import type { Rgb } from '../image/rgb';
 import type { Kernels } from '../kernels';
 import type { RunOptions } from '../kernels/runtime/parallel';
 import type { Look } from '../look/look';
@@ -22,6 +23,8 @@ export interface EnergyAccount {
 export interface Feed {
   /** Per pixel, 0 to 1. */
   weight: Float32Array;
+  /** The light that feeds. */
+  rgb: Rgb;
   /** Share of the pixels that feed, and of the light. */
   pixels: number;
   light: number;

@@ -8,7 +8,7 @@ const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, d
 
 describe('the reality check', () => {
   it('finds nothing in a look that changes nothing', () => {
-    expect(realityCheck(defaultLook(), { feeding: 0.3 })).toEqual([]);
+    expect(realityCheck(defaultLook(), { feed: { pixels: 0.3, kind: 'scene' } })).toEqual([]);
   });
 
   // Each value lies beyond a band of common practice or of the source that stands beside it in the settings.
@@ -66,14 +66,21 @@ describe('the reality check', () => {
     expect([bloom.amount, halo.amount, stack[0]!.amount]).toEqual([0.02, 0.01, 0.02]);
   });
 
-  // Common practice: under about 1 % of the pixels feed.
+  // Common practice: under about 1 % of the pixels feed, unless what feeds is bright by itself.
   it('warns when much of the picture feeds, and asks for a threshold', () => {
     const look = lookOf('veil.bloom.amount=0.01');
-    expect(realityCheck(look, { feeding: 0.009 })).toEqual([]);
-    const [finding] = realityCheck(look, { feeding: 0.12 });
-    expect(finding).toMatchObject({ path: 'veil.feed.threshold', remedy: { threshold: 0.008 } });
+    expect(realityCheck(look, { feed: { pixels: 0.009, kind: 'lamps' } })).toEqual([]);
+    const scene = { feed: { pixels: 0.12, kind: 'scene' } } as const;
+    const [finding] = realityCheck(look, scene);
+    expect(finding).toMatchObject({
+      path: 'veil.feed.threshold',
+      value: 'a lit scene: 12 % of the pixels feed',
+      remedy: { threshold: 0.008 },
+    });
     const own = lookOf('veil.diffusion.amount=0.1');
-    expect(realityCheck(own, { feeding: 0.12 })).toEqual([]);
+    expect(realityCheck(own, scene)).toEqual([]);
+    for (const kind of ['glints', 'subject', 'areas'] as const)
+      expect(realityCheck(look, { feed: { pixels: 0.12, kind } })).toEqual([]);
   });
 
   it('has words wherever a slider goes beyond a band', () => {

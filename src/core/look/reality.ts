@@ -1,3 +1,4 @@
+import { MANY_PIXELS, type FeedKind } from '../stations/veil/feed-facts';
 import { PARTS, partPaths } from '../stations/veil/parts';
 import {
   getSetting,
@@ -13,8 +14,8 @@ import { type NumberMeta, type RealLensBand, type Setting } from '../settings/se
 
 /** What of the picture the look was computed on is asked about. */
 export interface Measured {
-  /** Share of the pixels that feed the veil. */
-  feeding?: number | undefined;
+  /** What feeds the veil: its share of the pixels, and, once it is known, what it is. */
+  feed?: { pixels: number; kind?: FeedKind | undefined } | undefined;
 }
 
 /** Something that lies outside what real lenses do. */
@@ -34,8 +35,7 @@ export interface Finding {
   remedy: { changes: readonly (readonly [path: string, value: number])[] } | { threshold: number };
 }
 
-/** Share of the pixels that may feed before everything glows (common practice), and what is aimed at. */
-export const GLOWING = 0.01;
+/** Share of the pixels that is aimed at where too many feed (common practice). */
 const AIMED = 0.008;
 
 /** Everything of a look that lies outside what real lenses do and has a say in the picture, in light's own order. */
@@ -233,17 +233,18 @@ function usesCommonFeed(look: Look, part: string): boolean {
   return SETTINGS.some((setting) => setting.path === path) && getSetting(look, path) === false;
 }
 
-function checkFedPixels(look: Look, { feeding = 0 }: Measured): Finding[] {
+/** Glints and windows may feed with more of the picture than lamps; a scene that is merely lit should not. */
+function checkFedPixels(look: Look, { feed }: Measured): Finding[] {
   const percent = (share: number): string => `${Number((share * 100).toPrecision(3))} %`;
   const shared = partPaths(look).some((part) => spreads(look, part) && usesCommonFeed(look, part));
-  if (feeding <= GLOWING || !shared) return [];
+  if (!feed || feed.pixels <= MANY_PIXELS || feed.kind !== 'scene' || !shared) return [];
   return [
     {
       path: 'veil.feed.threshold',
       station: 'veil',
       label: 'Feed: Threshold',
-      value: `${percent(feeding)} of the pixels feed`,
-      band: `up to ${percent(GLOWING)}`,
+      value: `a lit scene: ${percent(feed.pixels)} of the pixels feed`,
+      band: `lamps, up to ${percent(MANY_PIXELS)}`,
       source: 'common practice',
       why: 'walls and sky feed the veil as lamps do: everything glows',
       remedy: { threshold: AIMED },

@@ -6,7 +6,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Popover from '@mui/material/Popover';
 import Tooltip from '@mui/material/Tooltip';
 import { useMemo, useState } from 'react';
-import { STATION_LABELS } from '../../core/look/look';
+import { setSetting, STATION_LABELS } from '../../core/look/look';
 import { applyRemedies, realityCheck, type Finding } from '../../core/look/reality';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -20,14 +20,9 @@ async function bringBack(findings: readonly Finding[]): Promise<void> {
     const id = activePlate ? usePlates.getState().cards[activePlate]?.id : undefined;
     for (const { remedy } of findings) {
       if (!('threshold' in remedy) || !id) continue;
-      const input = { share: remedy.threshold };
+      const input = { share: remedy.threshold, of: 'pixels' } as const;
       const threshold = await askBench({ name: 'feedThreshold', look, input, plate: id });
-      // The knee lets in what lies below the threshold, too.
-      const raised = Math.min(10000, threshold * 2 ** look.veil.feed.knee);
-      look = {
-        ...look,
-        veil: { ...look.veil, feed: { ...look.veil.feed, threshold: Number(raised.toPrecision(3)) } },
-      };
+      look = setSetting(look, 'veil.feed.threshold', threshold);
     }
     setLook(look);
   } catch (error) {
@@ -39,8 +34,8 @@ async function bringBack(findings: readonly Finding[]): Promise<void> {
 export function RealityCheck() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const look = useShot((state) => state.look);
-  const feeding = useDesk((state) => state.feed?.pixels);
-  const findings = useMemo(() => realityCheck(look, { feeding }), [look, feeding]);
+  const feed = useDesk((state) => state.feed);
+  const findings = useMemo(() => realityCheck(look, { feed }), [look, feed]);
   const count = findings.length;
   const says = count === 0 ? 'all as real lenses do' : `${count} beyond real lenses`;
   return (

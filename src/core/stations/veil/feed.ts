@@ -6,9 +6,7 @@ import type { Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
 
 /** The light that feeds the veil, and how much of the picture it is. */
-export interface FedLight extends Feed {
-  rgb: Rgb;
-}
+export type FedLight = Feed;
 
 type FeedSettings = Look['veil']['feed'];
 
@@ -29,16 +27,31 @@ function brightnessOf(r: number, g: number, b: number, measure: FeedSettings['me
   return measure === 'brightest' ? Math.max(r, g, b) : luminance(r, g, b);
 }
 
-/** The threshold over which a share of a light's pixels lies. */
-export function thresholdFor(
-  { total }: Pick<Light, 'total'>,
-  { measure }: Pick<FeedSettings, 'measure'>,
-  share: number,
-): number {
-  const [r, g, b] = total;
-  const brightness = r.map((_, i) => brightnessOf(r[i]!, g[i]!, b[i]!, measure)).sort();
-  const value = brightness[Math.min(brightness.length - 1, Math.floor((1 - share) * brightness.length))]!;
-  return Math.max(0, value);
+/** What part of a picture is wished to feed: a share of its pixels, or of its light. */
+export interface WishedFeed {
+  share: number;
+  of: 'pixels' | 'light';
+}
+
+/** Thresholds that settings can have, and how often the way between two is halved. */
+const [LEAST, MOST] = [0.001, 10000];
+const HALVINGS = 32;
+
+/**
+ * The threshold at which the wished share feeds, all else as it is set, to a ten thousandth of it; the lowest or highest there is, if
+ * no threshold comes to it. `feed` selects at one.
+ */
+export function thresholdFor(wished: WishedFeed, feed: (threshold: number) => FedLight): number {
+  const shareAt = (threshold: number): number => feed(threshold)[wished.of];
+  if (shareAt(LEAST) <= wished.share) return LEAST;
+  if (shareAt(MOST) > wished.share) return MOST;
+  let [low, high] = [LEAST, MOST];
+  for (let k = 0; k < HALVINGS && high > low * 1.0001; k++) {
+    const middle = Math.sqrt(low * high);
+    if (shareAt(middle) > wished.share) low = middle;
+    else high = middle;
+  }
+  return high;
 }
 
 /**

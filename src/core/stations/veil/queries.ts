@@ -1,7 +1,8 @@
 import type { Plate } from '../../light/plate';
 import { scaledFrame } from '../../light/plate';
 import type { StationQuery } from '../../light/query';
-import { thresholdFor } from './feed';
+import { thresholdFor, type WishedFeed } from './feed';
+import { feedSelector, feedSettingsAt } from './fed-light';
 import { kernelProfile as profileOf, type KernelProfile } from './kernel-profile';
 
 /** Pixels across at which what needs no detail is computed. */
@@ -20,10 +21,24 @@ const kernelProfile: StationQuery<object, KernelProfile> = (look, _input, contex
   });
 };
 
-/** The threshold over which a share of a plate's pixels feeds the veil. */
-const feedThreshold: StationQuery<{ share: number }, number> = async (look, { share }, context) => {
-  const light = await context.lightBefore('veil', profileScale(context.plate()));
-  return thresholdFor(light, look.veil.feed, share);
+/** A wished feed of the veil, or of a part of it by a feed of its own, named by its path. */
+export interface FeedWish extends WishedFeed {
+  part?: string | undefined;
+}
+
+/** The threshold at which a share of a plate's pixels, or of its light, feeds, to four figures. */
+const feedThreshold: StationQuery<FeedWish, number> = async (look, { part, ...wished }, context) => {
+  const light = await context.lightBefore('veil', 1);
+  const path = `${part ?? 'veil'}.feed`;
+  const settings = feedSettingsAt(look, path);
+  const select = await feedSelector(light, look, settings, path, context.contextOf('veil'));
+  return roundedUp(thresholdFor(wished, select));
 };
+
+/** To four figures, upwards: what a threshold is just too high for does not come in by rounding. */
+function roundedUp(value: number): number {
+  const unit = 10 ** (Math.floor(Math.log10(value)) - 3);
+  return Number((Math.ceil(value / unit) * unit).toPrecision(6));
+}
 
 export const veilQueries = { kernelProfile, feedThreshold };

@@ -119,6 +119,24 @@ describe('the parts in the panel of the veil', () => {
     expect(useDesk.getState().subject).toEqual({ kind: 'separation', name: 'veil.spikes' });
   });
 
+  it('are fed by a share that is typed, and say what feeds them', async () => {
+    render(<VeilPanel />);
+    const lone = { count: 40, light: 0.6 };
+    const largest = { x: 1, y: 1, pixels: 0.1, light: 0.25 };
+    const feed = { pixels: 0.12, light: 0.8, kind: 'glints' as const, sources: 200, lone, largest };
+    act(() => useDesk.getState().set({ feed }));
+    const report = screen.getByTestId('feed-share');
+    expect(report).toHaveTextContent('200 sources, 25.0 % from one');
+    expect(report).toHaveTextContent('many small glints');
+    expect(report).toHaveTextContent('40 single pixels bring 60.0 % of it');
+    const field = within(report).getByRole('textbox', { name: 'Feed Wished share of the pixels' });
+    fireEvent.change(field, { target: { value: '2' } });
+    fireEvent.blur(field);
+    await waitFor(() => expect(veil().feed.threshold).toBe(10));
+    undo();
+    expect(veil().feed.threshold).toBe(1);
+  });
+
   it('get a feed of their own, with a report of its own', () => {
     put('veil.bloom.amount=0.04');
     render(<VeilPanel />);
@@ -126,7 +144,9 @@ describe('the parts in the panel of the veil', () => {
     fireEvent.click(screen.getByRole('switch', { name: 'Bloom feed Own feed' }));
     expect(veil().bloom.feed.own).toBe(true);
     expect(screen.getByRole('textbox', { name: 'Bloom feed Threshold' })).toBeInTheDocument();
-    act(() => useDesk.getState().set({ ownFeeds: { 'veil.bloom': { pixels: 0.3, light: 0.9 } } }));
+    act(() =>
+      useDesk.getState().set({ ownFeeds: { 'veil.bloom': { pixels: 0.3, light: 0.9, kind: 'scene' } } }),
+    );
     expect(screen.getByTestId('feed-share veil.bloom')).toHaveTextContent('everything glows');
     fireEvent.click(within(group('Bloom')).getByRole('button', { name: 'Show feed' }));
     expect(useDesk.getState().subject).toEqual({ kind: 'feed', part: 'veil.bloom' });
@@ -324,11 +344,10 @@ describe('the list of what lies beyond real lenses', () => {
 
   it('finds a threshold under which little feeds', async () => {
     put('veil.bloom.amount=0.02', 'veil.feed.knee=1');
-    useDesk.getState().set({ feed: { pixels: 0.2, light: 0.9 } });
+    useDesk.getState().set({ feed: { pixels: 0.2, light: 0.9, kind: 'scene' } });
     open();
     fireEvent.click(screen.getByRole('button', { name: 'Bring Feed: Threshold back' }));
-    // Twice what so many pixels lie over: the knee lets in a stop below.
-    await waitFor(() => expect(veil().feed.threshold).toBe(20));
+    await waitFor(() => expect(veil().feed.threshold).toBe(10));
   });
 
   it('leads to the setting', () => {

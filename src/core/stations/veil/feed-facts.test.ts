@@ -1,0 +1,110 @@
+import { fromMask, Mask } from 'image-js';
+import fc from 'fast-check';
+import { defaultLook } from '../../look/look';
+import type { Light } from '../../light/light';
+import type { Rgb } from '../../image/rgb';
+import { seeded } from '../../optics/seeded';
+import { selectFeed, thresholdFor, type FedLight } from './feed';
+import { feedFacts } from './feed-facts';
+
+const SIZE = { width: 160, height: 120 };
+const COUNT = SIZE.width * SIZE.height;
+type Fill = (x: number, y: number, i: number) => number;
+
+function lightOf(fill: Fill): Light {
+  const plane = Float32Array.from({ length: COUNT }, (_, i) =>
+    fill(i % SIZE.width, Math.floor(i / SIZE.width), i),
+  );
+  const total: Rgb = [plane, plane, plane];
+  return { ...SIZE, scale: 1, base: total, total, alpha: undefined, separations: [], key: 'made' };
+}
+const settings = { ...defaultLook().veil.feed, threshold: 4, knee: 0 };
+const fed = (fill: Fill): FedLight => {
+  const light = lightOf(fill);
+  return selectFeed(light.total, light, settings);
+};
+const facts = (fill: Fill) => feedFacts(fed(fill), SIZE);
+
+/** Regions joined by sides and corners, as the library image-js labels them. */
+function labelled(feed: FedLight): number[] {
+  const mask = new Mask(SIZE.width, SIZE.height);
+  feed.weight.forEach((value, i) => mask.setBitByIndex(i, value > 0 ? 1 : 0));
+  const rois = fromMask(mask, { allowCorners: true }).getRois({ kind: 'white' });
+  return rois.map(({ surface }) => surface).sort((a, b) => b - a);
+}
+
+describe('sources of a feed', () => {
+  it('are counted as a labelling library counts them', () => {
+    for (const [seed, density] of [
+      [1, 0.002],
+      [2, 0.03],
+      [3, 0.2],
+      [4, 0.45],
+    ] as const) {
+      const next = seeded(seed);
+      const feed = fed(() => (next() < density ? 20 : 0.1));
+      const surfaces = labelled(feed);
+      const { sources, lone } = feedFacts(feed, SIZE);
+      expect(sources).toBe(surfaces.length);
+      expect(lone.count).toBe(surfaces.filter((surface) => surface <= 2).length);
+    }
+  });
+
+  it('of even light have the largest where its middle is, and its share', () => {
+    const disc: Fill = (x, y) => (Math.hypot(x - 60, y - 40) < 10 || (x === 120 && y === 100) ? 9 : 0.1);
+    const { largest, sources, lone } = facts(disc);
+    expect(sources).toBe(2);
+    expect(largest!.x).toBeCloseTo(60.5, 3);
+    expect(largest!.y).toBeCloseTo(40.5, 3);
+    const pixels = labelled(fed(disc))[0]!;
+    expect(largest!.pixels).toBeCloseTo(pixels / COUNT, 9);
+    expect(largest!.light).toBeCloseTo(pixels / (pixels + 1), 6);
+    expect(lone.count).toBe(1);
+    expect(lone.light).toBeCloseTo(1 - largest!.light, 9);
+    expect(facts(() => 0.1)).toMatchObject({ sources: 0, largest: undefined, kind: 'lamps' });
+  });
+
+  it('tell glints from a window, bright areas and a lit scene', () => {
+    const glint = (x: number, y: number): boolean => x % 8 < 2 && y % 8 < 2;
+    const inWindow = (x: number, y: number): boolean => x > 50 && x < 110 && y > 20 && y < 80;
+    expect(facts((x, y) => (x < 3 && y < 3 ? 30 : 0.1)).kind).toBe('lamps');
+    expect(facts((x, y) => (glint(x, y) ? 30 : 0.2)).kind).toBe('glints');
+    expect(facts((x, y) => (inWindow(x, y) ? 8 : 0.15)).kind).toBe('subject');
+    expect(facts((x, y) => (x % 40 < 14 && y % 60 < 20 ? 8 : 0.15)).kind).toBe('areas');
+    // Walls a little over the threshold beside walls a little below it.
+    expect(facts((x, y) => 3 + 2 * Math.sin(x / 9) * Math.cos(y / 7)).kind).toBe('scene');
+  });
+});
+
+describe('a wished share', () => {
+  it('is fed at the threshold that is found, and a lower threshold never feeds less', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 1000 }),
+        fc.double({ min: 0.001, max: 0.9, noNaN: true }),
+        fc.double({ min: 0, max: 3, noNaN: true }),
+        fc.constantFrom('pixels', 'light'),
+        (seed, share, knee, of) => {
+          const next = seeded(seed);
+          const light = lightOf(() => 0.02 * 2 ** (12 * next()));
+          const select = (threshold: number): FedLight =>
+            selectFeed(light.total, light, { ...settings, knee, threshold });
+          const threshold = thresholdFor({ share, of }, select);
+          const found = select(threshold)[of];
+          expect(found).toBeLessThanOrEqual(share);
+          expect(found).toBeGreaterThan(share - 0.004);
+          expect(select(threshold / 2)[of]).toBeGreaterThanOrEqual(found);
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+
+  it('that no threshold comes to gives the end of its range', () => {
+    const light = lightOf((x) => (x < 80 ? 0 : 1e6));
+    const select = (threshold: number): FedLight =>
+      selectFeed(light.total, light, { ...settings, threshold });
+    expect(thresholdFor({ share: 0.9, of: 'pixels' }, select)).toBe(0.001);
+    expect(thresholdFor({ share: 0.1, of: 'pixels' }, select)).toBe(10000);
+  });
+});
