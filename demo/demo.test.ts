@@ -5,6 +5,7 @@ import { cameraOfFile } from '../src/core/optics/file-camera';
 import { readExr } from '../src/core/formats/exr/read';
 import { channelFloats, type Picture } from '../src/core/image/picture';
 import { quayScene } from './scene/quay';
+import { smoothWithin } from './smooth';
 import { buildGeometry, intersect, newHit } from './tracer/geometry';
 import { LIGHT_PASSES, MATTE_AT, Tracer, type LampSample } from './tracer/integrator';
 import { Sampler } from './tracer/sampler';
@@ -104,6 +105,68 @@ describe('intersections', () => {
       );
       expect(intersect(all, ...ray, hit) ? hit.distance : Infinity).toBe(nearest);
     }
+  });
+});
+
+describe('light from windows', () => {
+  const grey: Material = { kind: 'coated', albedo: [0.5, 0.5, 0.5], roughness: 1 };
+  const sky = { ...BLACK_SKY, zenith: [2, 2, 2] as const, horizon: [2, 2, 2] as const };
+  const room = (portals?: Scene['portals']): Scene => ({
+    // A wall that is seen, and one behind the camera with a hole in it.
+    ...sceneOf(
+      { grey },
+      [
+        ['grey', { kind: 'box', centre: [0, 0, 4.1], half: [9, 9, 0.1] }],
+        ['grey', { kind: 'box', centre: [-5, 0, -2.1], half: [4.5, 9, 0.1] }],
+        ['grey', { kind: 'box', centre: [5, 0, -2.1], half: [4.5, 9, 0.1] }],
+        ['grey', { kind: 'box', centre: [0, -5, -2.1], half: [0.5, 4.5, 0.1] }],
+        ['grey', { kind: 'box', centre: [0, 5, -2.1], half: [0.5, 4.5, 0.1] }],
+        ['grey', { kind: 'box', centre: [9, 0, 1], half: [0.1, 9, 4] }],
+        ['grey', { kind: 'box', centre: [-9, 0, 1], half: [0.1, 9, 4] }],
+        ['grey', { kind: 'box', centre: [0, 9, 1], half: [9, 0.1, 4] }],
+        ['grey', { kind: 'box', centre: [0, -9, 1], half: [9, 0.1, 4] }],
+      ],
+      sky,
+    ),
+    ...(portals && { portals }),
+  });
+  const portals = [{ corner: [-0.5, -0.5, -2] as const, u: [1, 0, 0] as const, v: [0, 1, 0] as const }];
+
+  // By definition of the estimator: what is aimed at changes the noise, not the mean.
+  it('is the same whether rays are aimed at them or not, and far less noisy', () => {
+    const runs = (scene: Scene): number[] =>
+      Array.from({ length: 24 }, (_, k) => shade(scene, 20 + k, 32, 200)['diffuse']![1]!);
+    const spread = (values: number[]): { mean: number; deviation: number } => {
+      const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+      return { mean, deviation: Math.sqrt(values.reduce((s, v) => s + (v - mean) ** 2, 0) / values.length) };
+    };
+    const [plain, aimed] = [spread(runs(room())), spread(runs(room(portals)))];
+    expect(aimed.mean / plain.mean).toBeGreaterThan(0.85);
+    expect(aimed.mean / plain.mean).toBeLessThan(1.15);
+    expect(aimed.deviation).toBeLessThan(plain.deviation / 2);
+  });
+});
+
+describe('smoothing within surfaces', () => {
+  it('takes noise away, keeps edges that a guide tells, and the mean', () => {
+    const [width, height] = [40, 24];
+    const sampler = new Sampler();
+    const noisy = Float32Array.from({ length: width * height }, (_, i) => {
+      sampler.begin(i, 5);
+      sampler.draw();
+      return (i % width < 20 ? 1 : 3) + sampler.u - 0.5;
+    });
+    const plane = noisy.map((_, i) => (i % width < 20 ? 0 : 1));
+    const [smooth] = smoothWithin([noisy], [{ plane, spread: 0.1 }], width, 3);
+    const deviation = (values: Float32Array, level: number, from: number): number => {
+      const part = values.filter((_, i) => i % width >= from && i % width < from + 20);
+      return Math.sqrt(part.reduce((sum, value) => sum + (value - level) ** 2, 0) / part.length);
+    };
+    for (const [level, from] of [
+      [1, 0],
+      [3, 20],
+    ] as const)
+      expect(deviation(smooth!, level, from)).toBeLessThan(deviation(noisy, level, from) / 4);
   });
 });
 
@@ -293,6 +356,34 @@ describe('a real aperture', () => {
     });
     expect(one![0]).toBeGreaterThan(0.01);
     one!.forEach((value, c) => expect(value / two![c]!).toBeCloseTo(1, 1));
+  });
+});
+
+describe('the window by day', () => {
+  const read = (name: string): Promise<Picture> =>
+    readExr(new Uint8Array(readFileSync(join(__dirname, '../public/demo', name))));
+
+  it('is two elements with passes, of which the room is open where the view shines in', async () => {
+    const [view, room] = [await read('interior-view.exr'), await read('interior-room.exr')];
+    for (const picture of [view, room]) {
+      expect([picture.width, picture.height]).toEqual([960, 540]);
+      const { passes, beauty, depth } = makePlate('p', 'p.exr', picture);
+      expect(passes.map(({ name }) => name)).toEqual(expect.arrayContaining([...LIGHT_PASSES, 'N']));
+      expect([beauty.name, depth!.name]).toEqual(['beauty', 'depth']);
+      expect(cameraOfFile(picture.attributes)).toMatchObject({ focalLength: 42, sensorWidth: 36 });
+    }
+    const plane = (picture: Picture, name: string) => channelFloats(picture.channels.get(name)!);
+    expect(view.channels.has('A')).toBe(false);
+    const alpha = plane(room, 'A');
+    const open = alpha.filter((value) => value === 0).length / alpha.length;
+    expect(open).toBeGreaterThan(0.25);
+    expect(open).toBeLessThan(0.6);
+    // The room has nothing where it is open, and the sky behind is stops over white.
+    const [red, sky] = [plane(room, 'R'), plane(view, 'emission.B')];
+    expect(alpha.every((value, i) => value > 0 || red[i] === 0)).toBe(true);
+    expect(sky.filter((value) => value > 3).length / sky.length).toBeGreaterThan(0.3);
+    const stone = plane(room, 'matte.stone');
+    expect(stone.filter((value) => value > 0.99).length).toBeGreaterThan(1000);
   });
 });
 

@@ -89,7 +89,11 @@ function smoothIndirect(planes: Float32Array[], depth: Float32Array, width: numb
     ...planes.slice(MATTE_AT).map((plane) => ({ plane, spread: 0.2 })),
     { plane: depth, spread: 0.06 },
   ];
-  smoothWithin(planes.slice(at, at + 3), guides, width, 3).forEach((plane, c) => (planes[at + c] = plane));
+  const mattes = planes.slice(MATTE_AT);
+  smoothWithin(planes.slice(at, at + 3), guides, width, 3).forEach((plane, c) => {
+    // Where nothing is seen nothing shines.
+    planes[at + c] = plane.map((value, i) => (mattes.some((matte) => matte[i]! > 0) ? value : 0));
+  });
 }
 
 /** Passes are rounded to half first and the beauty is their sum, so that nothing is lost between them. */

@@ -63,7 +63,7 @@ type Report = { threshold: number; pixels: number; light: number } & ReturnType<
 const KINDS: Readonly<Record<Report['kind'], string>> = {
   lamps: 'lamps',
   glints: 'many small glints',
-  subject: 'one large bright subject',
+  subject: 'a large bright subject',
   areas: 'several bright areas',
   scene: 'a lit scene: everything glows',
 };

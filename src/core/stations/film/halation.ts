@@ -10,7 +10,6 @@ import { computeFeed } from '../veil/fed-light';
 import { blendOf } from '../veil/blend';
 import { scatterFeed } from '../veil/scatter';
 import { evenKernel } from '../veil/parts/pixel-kernel';
-import { NEUTRAL_KELVIN } from '../../color/temperature';
 
 /** Index of a film's base, and the tangent of the angle from which on it throws all light back. */
 const BASE_INDEX = 1.5;
@@ -60,7 +59,8 @@ export async function halationLight(light: Light, look: Look, context: StationCo
     {
       name: 'film.halation',
       amount: halation.amount,
-      tint: NEUTRAL_KELVIN,
+      gains: [1, 1, 1],
+      saturation: 1,
       feed: halation.feed,
       ownFeed: true,
       key: `halation ${radius}`,

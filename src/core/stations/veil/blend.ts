@@ -1,4 +1,3 @@
-import { tintGains } from '../../color/temperature';
 import type { Triple } from '../../color/primaries';
 import type { PixelKernel } from './parts/pixel-kernel';
 import type { KernelPlane } from '../../kernels/convolution';
@@ -20,18 +19,18 @@ const NO_TINT: Triple = [1, 1, 1];
 /** Combines parts into one kernel. `amount` and `gains` stay out of its key, so that dragging them reuses the convolution. */
 export function blendOf(parts: readonly VeilPart[]): Blend {
   const amount = parts.reduce((sum, part) => sum + part.amount, 0);
-  const first = parts[0]!.tint;
-  const alike = parts.every(({ tint }) => tint === first);
+  const first = parts[0]!.gains;
+  const alike = parts.every(({ gains }) => gains.every((value, c) => value === first[c]));
   const members = parts.map((part) => ({
     part,
     share: part.amount / amount,
-    gains: alike ? NO_TINT : tintGains(part.tint),
+    gains: alike ? NO_TINT : part.gains,
   }));
   return {
     parts,
     amount,
     members,
-    gains: alike ? tintGains(first) : NO_TINT,
+    gains: alike ? first : NO_TINT,
     key: members.map(({ part, share, gains }) => [part.name, part.key, share, gains].join(' ')).join(' + '),
   };
 }

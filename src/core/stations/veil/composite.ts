@@ -3,6 +3,8 @@ import { LUMINANCE } from '../../color/primaries';
 import { kernelSums, type Blend } from './blend';
 
 interface CompositeOptions {
+  /** What was scattered, in the colours in which it is seen. */
+  coloured: Rgb;
   /** The light that was fed, of which `removed`, 0 or 1, leaves its place. */
   feed: Rgb;
   blend: Blend;
@@ -20,7 +22,7 @@ interface CompositeOptions {
 export function applyScatter(
   total: Rgb,
   scattered: Rgb,
-  { feed, blend, removed, modulation, separate }: CompositeOptions,
+  { coloured, feed, blend, removed, modulation, separate }: CompositeOptions,
 ): { separation: Rgb | undefined; total: Rgb; arrived: number } {
   const { amount, gains } = blend;
   const sums = kernelSums(blend);
@@ -31,6 +33,7 @@ export function applyScatter(
     const part = separate ? new Float32Array(plane.length) : out;
     const inFrame = compositePlane(
       plane,
+      coloured[c],
       feed[c],
       total[c],
       modulation,
@@ -52,6 +55,7 @@ export function applyScatter(
  */
 function compositePlane(
   scattered: Float32Array,
+  coloured: Float32Array,
   feed: Float32Array,
   before: Float32Array,
   modulation: Float32Array | undefined,
@@ -63,7 +67,7 @@ function compositePlane(
   let all = 0;
   for (let i = 0; i < scattered.length; i++) {
     all += scattered[i]!;
-    const seen = modulation ? scattered[i]! * modulation[i]! : scattered[i]!;
+    const seen = modulation ? coloured[i]! * modulation[i]! : coloured[i]!;
     // Rounded when it is stored, so that separations add up to the total to the bit.
     separation[i] = gain * seen - removed * feed[i]!;
     sum[i] = before[i]! + separation[i]!;

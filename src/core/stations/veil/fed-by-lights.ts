@@ -1,4 +1,3 @@
-import { tintGains } from '../../color/temperature';
 import { luminance, type Triple } from '../../color/primaries';
 import { blackRgb, type Rgb } from '../../image/rgb';
 import type { Light } from '../../light/light';
@@ -8,6 +7,7 @@ import type { Look } from '../../look/look';
 import { lightPixel, type ResolvedLight } from '../ghosts/light-place';
 import { lightsKey, resolveLights } from '../ghosts/lights';
 import type { VeilPart } from './parts';
+import { withSaturation } from './saturation';
 import type { PixelKernel } from './parts/pixel-kernel';
 
 /** A light farther out than so many pictures brings nothing that could be told. */
@@ -41,7 +41,7 @@ export async function glowOfLights(
   const frame = scaledFrame(context.plate, light.scale);
   const out = blackRgb(light.width * light.height);
   for (const part of parts) {
-    const gains = tintGains(part.tint);
+    const { gains } = part;
     const modulation = await part.modulation?.(light);
     const made = blackRgb(light.width * light.height);
     for (const one of lights) {
@@ -49,7 +49,8 @@ export async function glowOfLights(
       const colour = one.flux.map((value, c) => value * gains[c]! * strength) as Triple;
       await addKernel(made, light, part, lightPixel(one, frame), colour, context);
     }
-    made.forEach((plane, c) => {
+    const coloured = await withSaturation(made, light, part.saturation, context);
+    coloured.forEach((plane, c) => {
       const target = out[c]!;
       for (let i = 0; i < target.length; i++)
         target[i]! += modulation ? plane[i]! * modulation[i]! : plane[i]!;

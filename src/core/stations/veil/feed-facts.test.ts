@@ -70,6 +70,13 @@ describe('sources of a feed', () => {
     expect(facts((x, y) => (x < 3 && y < 3 ? 30 : 0.1)).kind).toBe('lamps');
     expect(facts((x, y) => (glint(x, y) ? 30 : 0.2)).kind).toBe('glints');
     expect(facts((x, y) => (inWindow(x, y) ? 8 : 0.15)).kind).toBe('subject');
+    // The panes of a window, light that only just feeds.
+    const pane = (x: number, y: number): boolean => x % 50 < 40 && y % 60 < 50 && x < 100;
+    const soft = { ...settings, threshold: 5, knee: 1 };
+    const window = lightOf((x, y) => (pane(x, y) ? 4 : 0.15));
+    const through = selectFeed(window.total, window, soft);
+    expect(through.light).toBeLessThan(0.5);
+    expect(feedFacts(through, SIZE)).toMatchObject({ kind: 'subject', sources: 4 });
     expect(facts((x, y) => (x % 40 < 14 && y % 60 < 20 ? 8 : 0.15)).kind).toBe('areas');
     // Walls a little over the threshold beside walls a little below it.
     expect(facts((x, y) => 3 + 2 * Math.sin(x / 9) * Math.cos(y / 7)).kind).toBe('scene');

@@ -1,8 +1,9 @@
+import { luminance } from '../../color/primaries';
 import { brightRegions } from '../../image/bright-regions';
 import type { Size } from '../../image/rectangle';
 import type { FedLight } from './feed';
 
-/** What feeds: lamps, many glints, one large bright thing, several bright areas, or a scene that is merely lit. */
+/** What feeds: lamps, many glints, a large bright subject, several bright areas, or a scene that is merely lit. */
 export type FeedKind = 'lamps' | 'glints' | 'subject' | 'areas' | 'scene';
 
 /** What is known of a feed besides how much of the picture it is. */
@@ -21,13 +22,14 @@ export const MANY_PIXELS = 0.01;
 const LONE_PIXELS = 2;
 /** What is this many times as bright as the rest stands out of it; walls in the light do not. */
 const STANDS_OUT = 6;
-/** A source with this share of what feeds is the subject. */
-const MAIN_SHARE = 0.5;
+/** A subject is a few sources, such as the panes of a window, each with this share of the picture, that make up most of what feeds. */
+const [FEW_SOURCES, LARGE_SOURCE, MOST_OF_IT] = [6, 0.01, 0.8];
 /** Sources are glints from so many on, of which the mean takes up no more of the picture than this. */
 const [MANY_SOURCES, GLINT_SIZE] = [30, 0.001];
 
 /** Counts what feeds at the size at which it was computed, and tells what it is. */
-export function feedFacts({ rgb, pixels, light }: FedLight, size: Size): FeedFacts {
+export function feedFacts(feed: FedLight, size: Size): FeedFacts {
+  const { rgb, pixels } = feed;
   const regions = brightRegions(rgb, size, 0);
   const fluxOf = ({ flux: [r, g, b] }: (typeof regions)[number]): number => r + g + b;
   const all = regions.reduce((sum, region) => sum + fluxOf(region), 0);
@@ -35,7 +37,7 @@ export function feedFacts({ rgb, pixels, light }: FedLight, size: Size): FeedFac
   const count = size.width * size.height;
   const [first] = regions;
   return {
-    kind: kindOf(pixels, light, regions, count),
+    kind: pixels <= MANY_PIXELS ? 'lamps' : contrastOf(feed) < STANDS_OUT ? 'scene' : kindOf(regions, count),
     sources: regions.length,
     largest: first && {
       x: first.x,
@@ -50,17 +52,24 @@ export function feedFacts({ rgb, pixels, light }: FedLight, size: Size): FeedFac
   };
 }
 
-function kindOf(
-  pixels: number,
-  light: number,
-  regions: readonly { pixels: number }[],
-  count: number,
-): FeedKind {
-  if (pixels <= MANY_PIXELS) return 'lamps';
-  const contrast = light / pixels / Math.max(1e-9, (1 - light) / Math.max(1e-9, 1 - pixels));
-  if (contrast < STANDS_OUT) return 'scene';
+/** How many times as bright what feeds is as the rest, whatever part of it feeds. */
+function contrastOf({ rgb: [r, g, b], weight, pixels, light }: FedLight): number {
+  let [fed, whole] = [0, 0];
+  weight.forEach((share, i) => {
+    if (share === 0) return;
+    const own = luminance(r[i]!, g[i]!, b[i]!);
+    fed += own;
+    whole += own / share;
+  });
+  const rest = fed / light - whole;
+  return rest > 0 ? whole / pixels / (rest / (1 - pixels)) : Infinity;
+}
+
+/** What stands out of the rest and takes up more of the picture than lamps do. */
+function kindOf(regions: readonly { pixels: number }[], count: number): FeedKind {
   const fed = regions.reduce((sum, region) => sum + region.pixels, 0);
-  const largest = Math.max(...regions.map((region) => region.pixels));
-  if (largest >= MAIN_SHARE * fed) return 'subject';
+  const large = regions.filter((region) => region.pixels >= LARGE_SOURCE * count);
+  const inLarge = large.reduce((sum, region) => sum + region.pixels, 0);
+  if (large.length <= FEW_SOURCES && inLarge >= MOST_OF_IT * fed) return 'subject';
   return regions.length >= MANY_SOURCES && fed / regions.length <= GLINT_SIZE * count ? 'glints' : 'areas';
 }

@@ -1,4 +1,3 @@
-import { tintGains } from '../../color/temperature';
 import { SettingError } from '../../errors';
 import { ContentCache } from '../../light/cache';
 import type { Size } from '../../image/rectangle';
@@ -51,7 +50,7 @@ export async function pointSpread(
   let [scattered, inside] = [0, 0];
   for (const part of parts) {
     const amount = only ? 1 : part.amount;
-    const gains = tintGains(part.tint);
+    const { gains } = part;
     const kernels = await part.kernels(width, height);
     const row = new Float32Array(2 * width - 1);
     rgb.forEach((plane, c) => {

@@ -12,6 +12,7 @@ import { computeFeed, type CachedFeed } from './fed-light';
 import { glowOfLights, glowReads, hasFeedingLights } from './fed-by-lights';
 import { veilParts, type VeilPart } from './parts';
 import { spikeSqueeze } from './parts/spikes';
+import { withSaturation } from './saturation';
 import { scatterFeed } from './scatter';
 
 /** Width of the replicated border, as a share of the frame's height. */
@@ -51,6 +52,7 @@ export const veilEffect: StationEffect = {
       const { feed } = source;
       const separate = !context.totalOnly;
       const made = applyScatter(result.total, scattered, {
+        coloured: await withSaturation(scattered, light, members[0]!.saturation, context),
         feed: feed.rgb,
         blend,
         removed,
@@ -117,9 +119,9 @@ async function groupByFeed(
       ? await computeFeed(light, look, part.feed, `${part.name}.feed`, context)
       : common;
     if (part.ownFeed) feeds[part.name] = source.feed;
-    // Modulation depends on the place in the frame, so it cannot be convolved with others.
+    // Modulation depends on the place in the frame, so it cannot be convolved with others; nor can what is seen in other colours.
     const alone = context.separate || part.modulation !== undefined;
-    const key = alone ? part.name : source.key;
+    const key = alone ? part.name : `${part.saturation} ${source.key}`;
     const group = groups.get(key) ?? { source, parts: [] };
     group.parts.push(part);
     groups.set(key, group);

@@ -1,5 +1,6 @@
 import {
   choice,
+  colour,
   image,
   list,
   mask,
@@ -51,6 +52,41 @@ const tint = (what: string) =>
     scale: 'log',
     shown: { factor: 1, unit: 'K', digits: 0 },
   });
+
+/** The colour of what a part spreads. Spikes have a saturation of their own. */
+const tints = (what: string) => ({
+  tint: tint(what),
+  tintColour: colour({
+    label: 'Colour',
+    help: `Any colour for the ${what}; white leaves it alone, and brightness stays`,
+    backdrop: false,
+    default: '#ffffff',
+  }),
+  tintShare: number({
+    label: 'Colour share',
+    help: 'How much of that colour there is in it',
+    unit: 'share',
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 1,
+    shown: { factor: 100, unit: '%', digits: 0 },
+  }),
+});
+
+const colours = (what: string) => ({
+  ...tints(what),
+  saturation: number({
+    label: 'Saturation',
+    help: `Of the light that is seen in the ${what}: 0 is grey, 1 as it is; brightness stays`,
+    unit: 'share',
+    min: 0,
+    max: 2,
+    step: 0.01,
+    default: 1,
+    shown: { factor: 100, unit: '%', digits: 0 },
+  }),
+});
 
 const threshold = (help: string, least: number) =>
   number({
@@ -201,7 +237,7 @@ export const veilSettings = section('Veil', {
       default: 35,
       shown: { factor: 1, unit: 'y', digits: 0 },
     }),
-    tint: tint('bloom'),
+    ...colours('bloom'),
     feed: ownFeed('Bloom'),
   }),
   stack: list(
@@ -230,7 +266,7 @@ export const veilSettings = section('Veil', {
         "Only light brighter than this feeds the layer: wider layers usually have a higher one. Everything else is the common feed's",
         1,
       ),
-      tint: tint('layer'),
+      ...colours('layer'),
     },
     MOST_LAYERS,
   ),
@@ -289,7 +325,7 @@ export const veilSettings = section('Veil', {
       help: 'Anamorphic: the spikes are as much wider than high as the blur discs of Focus are narrower',
       default: false,
     }),
-    tint: tint('spikes'),
+    ...tints('spikes'),
     feed: ownFeed('Spikes'),
   }),
   halo: section('Halo ring', {
@@ -312,7 +348,7 @@ export const veilSettings = section('Veil', {
       default: 0.12,
       shown: { factor: 100, unit: '%', digits: 0 },
     }),
-    tint: tint('halo ring'),
+    ...colours('halo ring'),
     feed: ownFeed('Halo'),
   }),
   streak: section('Streak', {
@@ -351,7 +387,7 @@ export const veilSettings = section('Veil', {
       ],
       default: 'exponential',
     }),
-    tint: tint('streak'),
+    ...colours('streak'),
     feed: ownFeed('Streak'),
   }),
   diffusion: section('Diffusion', {
@@ -369,7 +405,7 @@ export const veilSettings = section('Veil', {
       max: 0.25,
       default: 0.02,
     }),
-    tint: tint('diffusion'),
+    ...colours('diffusion'),
     feed: ownFeed('Diffusion', { own: true, least: 0 }),
   }),
   dirt: section('Front-glass dirt', {
@@ -394,7 +430,7 @@ export const veilSettings = section('Veil', {
       label: 'Image',
       help: 'A picture of dirt, bright where it lies, in place of the computed one; it is laid over the whole frame',
     }),
-    tint: tint('dirt'),
+    ...colours('dirt'),
     feed: ownFeed('Dirt'),
   }),
 });

@@ -11,7 +11,7 @@ import { askBench, reportError, usePlates } from '../../session';
 const KINDS: Readonly<Record<FeedKind, string | undefined>> = {
   lamps: undefined,
   glints: 'many small glints',
-  subject: 'one large bright subject',
+  subject: 'a large bright subject',
   areas: 'several bright areas',
   scene: 'a lit scene: everything glows',
 };

@@ -3,6 +3,7 @@ import { eyeGlare } from '../../../optics/glare';
 import { powerLawQuadrant } from '../../../optics/power-law';
 import { radialQuadrant, radialTotal } from '../../../optics/radial';
 import { diagonal, feedOf, type PartDefinition, type PartFactory } from './part';
+import { partColour } from './part-colour';
 import { evenKernel } from './pixel-kernel';
 
 /** Degrees within which what the eye scatters counts as the source's own image. */
@@ -25,8 +26,8 @@ function glareQuadrant(focal: number, age: number, reach: number, { width, heigh
 }
 
 const make: PartFactory = (look, { size, frame }) => {
-  const { on, amount, tint, law, radius, falloff, age, feed } = look.veil.bloom;
-  const part = { name: 'veil.bloom', on, amount, tint, ...feedOf(look, feed) };
+  const { on, amount, law, radius, falloff, age, feed } = look.veil.bloom;
+  const part = { name: 'veil.bloom', on, amount, ...partColour(look.veil.bloom), ...feedOf(look, feed) };
   if (law === 'eye') {
     const focal = (look.camera.focalLength / look.camera.sensorWidth) * frame.width;
     const reach = diagonal(size);

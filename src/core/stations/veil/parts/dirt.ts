@@ -7,13 +7,14 @@ import { NO_IMAGE } from '../../../settings/setting';
 import { powerLawQuadrant } from '../../../optics/power-law';
 import { dirtMap } from './dirt-map';
 import { diagonal, feedOf, type PartDefinition, type PartFactory } from './part';
+import { partColour } from './part-colour';
 import { evenKernel } from './pixel-kernel';
 
 /** Fall-off of the light that lights the dirt: beyond its reach it is soon gone. */
 const FALLOFF = 3;
 
 const make: PartFactory = (look, context) => {
-  const { on, amount, tint, reach, size, seed, image, feed } = look.veil.dirt;
+  const { on, amount, reach, size, seed, image, feed } = look.veil.dirt;
   const lit = {
     core: reach * context.frame.height,
     falloff: FALLOFF,
@@ -27,7 +28,7 @@ const make: PartFactory = (look, context) => {
       name: 'veil.dirt',
       on,
       amount,
-      tint,
+      ...partColour(look.veil.dirt),
       ...feedOf(look, feed),
       key: JSON.stringify(lit),
       kernels: (width, height) => [evenKernel(powerLawQuadrant(lit, width, height), width)],

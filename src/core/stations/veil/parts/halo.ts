@@ -1,6 +1,7 @@
 import { radialQuadrant } from '../../../optics/radial';
 import { ringProfiles } from '../../../optics/ring';
 import { feedOf, type PartDefinition, type PartFactory } from './part';
+import { partColour } from './part-colour';
 import { evenKernel } from './pixel-kernel';
 
 /** Rings that end within so many pixels are measured. */
@@ -15,14 +16,14 @@ function quadrantSum(quadrant: Float32Array, side: number): number {
 }
 
 const make: PartFactory = (look, { frame }) => {
-  const { on, amount, tint, radius, width: breadth, feed } = look.veil.halo;
+  const { on, amount, radius, width: breadth, feed } = look.veil.halo;
   const ring = { radius: radius * frame.height, width: breadth };
   return [
     {
       name: 'veil.halo',
       on,
       amount,
-      tint,
+      ...partColour(look.veil.halo),
       ...feedOf(look, feed),
       key: JSON.stringify(ring),
       kernels(width, height) {

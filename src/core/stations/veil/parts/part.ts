@@ -1,3 +1,4 @@
+import type { Triple } from '../../../color/primaries';
 import type { ContentCache } from '../../../light/cache';
 import type { Images } from '../../../light/image';
 import type { DiffractionKernel } from '../../../kernels/diffraction';
@@ -13,8 +14,9 @@ export interface VeilPart {
   /** Path of its settings in the look, and the name of its separation. */
   name: string;
   amount: number;
-  /** Kelvin. */
-  tint: number;
+  /** Of the light that it spreads: gains a channel, and saturation. */
+  gains: Triple;
+  saturation: number;
   /** The light it may use. */
   feed: FeedSettings;
   /** Whether that is a feed of its own. */

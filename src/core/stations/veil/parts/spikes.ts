@@ -15,6 +15,7 @@ import { rasterizePsf } from '../../../optics/rasterize-psf';
 import { shapeAt } from '../../../optics/pupil';
 import { pupilAmplitude } from '../../../optics/pupil-mask';
 import { feedOf, type PartDefinition, type PartFactory } from './part';
+import { partColour } from './part-colour';
 import { halfKernel } from './pixel-kernel';
 
 /** Pixels across the pupil that diffraction is computed from. */
@@ -71,7 +72,7 @@ export function spikeUnit({ camera, veil }: Look, frameWidth: number): number {
 export const spikeSqueeze = ({ focus, veil }: Look): number => (veil.spikes.squeezed ? focus.squeeze : 1);
 
 const make: PartFactory = (look, context) => {
-  const { on, amount, tint, feed } = look.veil.spikes;
+  const { on, amount, tint, tintColour, tintShare, feed } = look.veil.spikes;
   const unit = spikeUnit(look, context.frame.width);
   const squeeze = spikeSqueeze(look);
   // A missing image is told only where the spikes are seen.
@@ -83,7 +84,8 @@ const make: PartFactory = (look, context) => {
       name: 'veil.spikes',
       on,
       amount,
-      tint,
+      // Its saturation is that of diffraction's own colours.
+      ...partColour({ tint, tintColour, tintShare }),
       ...feedOf(look, feed),
       key: `${image} ${unit} ${squeeze}`,
       async kernels(width, height) {

@@ -1,17 +1,18 @@
 import { gaussianQuadrant } from '../../../optics/gaussian';
 import { powerLawQuadrant } from '../../../optics/power-law';
 import { diagonal, type PartDefinition, type PartFactory } from './part';
+import { partColour } from './part-colour';
 import { evenKernel } from './pixel-kernel';
 
 const make: PartFactory = (look, { size, frame }) =>
-  look.veil.stack.map(({ on, amount, tint, shape, radius, falloff, threshold }, place) => {
+  look.veil.stack.map(({ on, amount, shape, radius, falloff, threshold, ...colour }, place) => {
     const core = radius * frame.height;
     const power = { core, falloff, reach: diagonal(size) };
     return {
       name: `veil.stack[${place}]`,
       on,
       amount,
-      tint,
+      ...partColour(colour),
       feed: { ...look.veil.feed, threshold },
       ownFeed: threshold !== look.veil.feed.threshold,
       key: shape === 'gaussian' ? `gaussian ${core}` : JSON.stringify(power),

@@ -1,9 +1,10 @@
 import { streakRows } from '../../../optics/streak';
 import { feedOf, type PartDefinition, type PartFactory } from './part';
+import { partColour } from './part-colour';
 import { halfKernel } from './pixel-kernel';
 
 const make: PartFactory = (look, { frame }) => {
-  const { on, amount, tint, length, thickness, angle, fading, feed } = look.veil.streak;
+  const { on, amount, length, thickness, angle, fading, feed } = look.veil.streak;
   const line = {
     length: length * frame.height,
     thickness: thickness * frame.height,
@@ -15,7 +16,7 @@ const make: PartFactory = (look, { frame }) => {
       name: 'veil.streak',
       on,
       amount,
-      tint,
+      ...partColour(look.veil.streak),
       ...feedOf(look, feed),
       key: JSON.stringify(line),
       kernels: (width, height) => [halfKernel(streakRows(line, width, height), width)],
