@@ -14,6 +14,7 @@ import { LUMINANCE } from '../color/primaries';
 import { ContentCache } from '../light/cache';
 import { evaluate, type Evaluation } from './evaluate';
 import type { Rgb } from '../image/rgb';
+import type { Light } from '../light/light';
 import { makePlate, type Plate } from '../light/plate';
 import { cutRegion } from '../light/region';
 import type { StationContext } from '../light/station';
@@ -210,6 +211,32 @@ describe('the veil', () => {
     expect(luminance(warm.light.total) / luminance(plain.light.total)).toBeCloseTo(1, 5);
     const at = 32 * 64 + 40;
     expect(warm.light.total[0][at]!).toBeGreaterThan(1.5 * warm.light.total[2][at]!);
+  });
+
+  it('any colour and saturation leave the luminance, and parts of different saturation go their own ways', async () => {
+    const lamp = [1000, 400, 100];
+    const plate = plateOf(64, 64, { '': (x, y, c) => (x === 32 && y === 32 ? lamp[c]! : 0) });
+    const settings = [...BLOOM, 'veil.diffusion.amount=0.1', 'veil.diffusion.feed.own=false'];
+    const spreads = async (...more: string[]): Promise<Light> =>
+      (await run(plate, lookOf(...settings, ...more))).light;
+    const plain = await spreads();
+    const at = 32 * 64 + 40;
+    const ratio = ({ total }: Light): number => total[0][at]! / total[2][at]!;
+    expect(ratio(plain)).toBeCloseTo(10, 3);
+    const grey = await spreads('veil.bloom.saturation=0', 'veil.diffusion.saturation=0');
+    expect(ratio(grey)).toBeCloseTo(1, 4);
+    expect(luminance(grey.total) / luminance(plain.total)).toBeCloseTo(1, 5);
+    const mixed = await spreads('veil.bloom.saturation=0');
+    expect(ratio(mixed)).toBeGreaterThan(1.02);
+    expect(ratio(mixed)).toBeLessThan(9);
+    const purple = await spreads('veil.bloom.tintColour=#8020e0', 'veil.diffusion.tintColour=#8020e0');
+    expect(ratio(purple)).toBeLessThan(5);
+    const white = plateOf(64, 64, { '': (x, y) => (x === 32 && y === 32 ? 1000 : 0) });
+    const [before, after] = await Promise.all([
+      run(white, lookOf(...settings)),
+      run(white, lookOf(...settings, 'veil.bloom.tintColour=#8020e0', 'veil.bloom.saturation=0.5')),
+    ]);
+    expect(luminance(after.light.total) / luminance(before.light.total)).toBeCloseTo(1, 5);
   });
 
   it('switched off passes the light on untouched', async () => {
@@ -726,7 +753,7 @@ describe('the look of the veil', () => {
 
   it('darkens a soft copy towards the edge, or draws the edge on, as is chosen', async () => {
     const plate = plateOf(90, 60, { '': () => 0.5 });
-    const soft = ['veil.diffusion.amount=0.4', 'veil.diffusion.radius=0.04'];
+    const soft = ['amount=0.4', 'radius=0.04', 'shape=gaussian'].map((part) => `veil.diffusion.${part}`);
     const corner = async (...more: string[]): Promise<number> =>
       (await run(plate, lookOf(...soft, ...more))).light.total[0][0]!;
     // A quarter of a Gaussian lies on the corner's side.

@@ -76,6 +76,10 @@ describe('the look', () => {
       plate: { source: 'sum', clamp: 25, passes: { glow: { gain: 1 } }, exposure: 2 },
     };
     const look = parseLook(old);
+    // Diffusion had one shape.
+    const soft = parseLook({ version: 1, veil: { diffusion: { amount: 0.1 } } });
+    expect(soft.veil.diffusion).toMatchObject({ amount: 0.1, shape: 'gaussian' });
+    expect(look.veil.diffusion.shape).toBe('mist');
     expect(look.version).toBe(LOOK_VERSION);
     expect(look.plate.exposure).toBe(2);
     expect(look.elements).toHaveLength(1);

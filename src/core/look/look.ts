@@ -213,12 +213,21 @@ function upToDate(data: unknown): unknown {
     kept = own;
   }
   const first = Object.keys(moved).length > 0 && elements === undefined ? [moved] : elements;
+  const { veil } = rest;
   return {
     ...rest,
+    ...(hasDiffusion(veil) && { veil: { ...veil, diffusion: { shape: 'gaussian', ...veil.diffusion } } }),
     version: rest['version'] === 1 ? LOOK_VERSION : rest['version'],
     ...(kept !== undefined && { plate: kept }),
     ...(first !== undefined && { elements: first }),
   };
+}
+
+/** What a look says of diffusion that knew of one shape alone. */
+function hasDiffusion(veil: unknown): veil is { diffusion: object } {
+  if (typeof veil !== 'object' || veil === null) return false;
+  const { diffusion } = veil as { diffusion?: unknown };
+  return typeof diffusion === 'object' && diffusion !== null;
 }
 
 function settingOfIssue(path: string): Setting | undefined {

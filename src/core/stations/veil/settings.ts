@@ -227,6 +227,16 @@ export const veilSettings = section('Veil', {
     }),
     radius: coreRadius(0.006),
     falloff: falloff(),
+    split: number({
+      label: 'Split',
+      help: 'How much wider long waves glow than short ones: the exponent of the wavelength that the core radius goes by. The picture itself is not split',
+      unit: 'exponent',
+      min: -4,
+      max: 4,
+      step: 0.05,
+      default: 0,
+      shown: { factor: 1, unit: '', digits: 2 },
+    }),
     age: number({
       label: 'Age',
       help: 'Of the eye: an older one sees more glare',
@@ -395,12 +405,21 @@ export const veilSettings = section('Veil', {
     amount: amount('Share of the light that a soft copy of the picture is mixed in with', {
       min: 0.005,
       max: 0.15,
-      source: 'diffusion filters; common practice',
+      source: 'common practice: up to 5 % without a filter before the lens, to 15 % with one',
       above: 'stronger than any filter: the whole picture goes soft and grey',
+    }),
+    shape: choice({
+      label: 'Shape',
+      help: 'Mist: particles of many sizes, a tight glow and a far haze in one. Gaussian: a blur that ends, and makes balls of lamps',
+      options: [
+        { value: 'mist', label: 'Mist filter' },
+        { value: 'gaussian', label: 'Gaussian' },
+      ],
+      default: 'mist',
     }),
     radius: length({
       label: 'Radius',
-      help: 'Standard deviation of the blur of the copy',
+      help: 'Of the mist, of its second lobe of five; of the Gaussian, its standard deviation',
       min: 0.001,
       max: 0.25,
       default: 0.02,

@@ -6,6 +6,9 @@ import { diagonal, feedOf, type PartDefinition, type PartFactory } from './part'
 import { partColour } from './part-colour';
 import { evenKernel } from './pixel-kernel';
 
+/** Wavelengths in nm that stand for the channels: the dominant ones of the primaries (ITU-R BT.709, computed). */
+const WAVELENGTHS = [611, 549, 464] as const;
+
 /** Degrees within which what the eye scatters counts as the source's own image. */
 const IMAGE = 0.1;
 
@@ -26,7 +29,7 @@ function glareQuadrant(focal: number, age: number, reach: number, { width, heigh
 }
 
 const make: PartFactory = (look, { size, frame }) => {
-  const { on, amount, law, radius, falloff, age, feed } = look.veil.bloom;
+  const { on, amount, law, radius, falloff, split, age, feed } = look.veil.bloom;
   const part = { name: 'veil.bloom', on, amount, ...partColour(look.veil.bloom), ...feedOf(look, feed) };
   if (law === 'eye') {
     const focal = (look.camera.focalLength / look.camera.sensorWidth) * frame.width;
@@ -40,11 +43,15 @@ const make: PartFactory = (look, { size, frame }) => {
     ];
   }
   const power = { core: radius * frame.height, falloff, reach: diagonal(size) };
+  const cores = split === 0 ? [1] : WAVELENGTHS.map((wavelength) => (wavelength / WAVELENGTHS[1]) ** split);
   return [
     {
       ...part,
-      key: JSON.stringify(power),
-      kernels: (width, height) => [evenKernel(powerLawQuadrant(power, width, height), width)],
+      key: JSON.stringify([power, split]),
+      kernels: (width, height) =>
+        cores.map((scale) =>
+          evenKernel(powerLawQuadrant({ ...power, core: scale * power.core }, width, height), width),
+        ),
     },
   ];
 };

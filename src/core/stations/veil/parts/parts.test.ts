@@ -8,8 +8,11 @@ import { pointSpread, type PointSpread } from '../point-spread';
 import { ContentCache } from '../../../light/cache';
 import type { Light } from '../../../light/light';
 import { streakRows } from '../../../optics/streak';
+import { gaussianQuadrant } from '../../../optics/gaussian';
+import { mistQuadrant } from '../../../optics/mist';
 import { dirt } from './dirt';
 import { dirtMap } from './dirt-map';
+import { partColour } from './part-colour';
 
 const diffraction = wasmDiffraction(serialRunner);
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
@@ -33,7 +36,7 @@ describe('every part of the veil', () => {
     ['halo', 'veil.halo.radius=0.2'],
     ['streak', 'veil.streak.length=0.03'],
     ['streak', 'veil.streak.length=0.03', 'veil.streak.angle=37'],
-    ['diffusion', 'veil.diffusion.radius=0.04'],
+    ['diffusion', 'veil.diffusion.shape=gaussian', 'veil.diffusion.radius=0.04'],
     ['diffusion', 'veil.diffusion.radius=0.001'],
     ['stack[0]', 'veil.stack[0].shape=gaussian', 'veil.stack[0].radius=0.05'],
   ])('%s spreads all of the light that it is given, none of it negative', async (part, ...settings) => {
@@ -51,6 +54,7 @@ describe('every part of the veil', () => {
     ['bloom', 'veil.bloom.falloff=2.5'],
     ['stack[1]', 'veil.stack[0].radius=0.02', 'veil.stack[1].radius=0.04'],
     ['dirt', 'veil.dirt.reach=0.3'],
+    ['diffusion', 'veil.diffusion.radius=0.05'],
   ])('%s reaches beyond the picture', async (part, ...settings) => {
     const { rgb, outside } = await spread(part, ...settings);
     expect(sum(rgb[0]) + outside).toBeCloseTo(1, 2);
@@ -106,7 +110,7 @@ describe('every part of the veil', () => {
     ['stack[0]', 'veil.stack[0].shape=gaussian', 'veil.stack[0].radius=0.01'],
     ['halo', 'veil.halo.radius=0.1', 'veil.halo.width=0.03'],
     ['streak', 'veil.streak.length=0.02', 'veil.streak.angle=33'],
-    ['diffusion', 'veil.diffusion.radius=0.01'],
+    ['diffusion', 'veil.diffusion.shape=gaussian', 'veil.diffusion.radius=0.01'],
     ['spikes', 'pupil.blades=6', 'veil.spikes.size=0.5'],
   ])('%s makes and loses no light at any aspect or scale', async (part, ...settings) => {
     const aspects = [
@@ -327,5 +331,58 @@ describe('the profile of the kernel', () => {
     const { rgb } = await spread('spikes', 'pupil.blades=7');
     const luminance = LUMINANCE.reduce((total, share, c) => total + share * sum(rgb[c]!), 0);
     for (const plane of rgb) expect(sum(plane) / luminance).toBeCloseTo(1, 1);
+  });
+});
+
+describe('a mist filter', () => {
+  // Its definition, and van de Hulst 1957: lobes of many sizes come to a power of the distance, which no single one does.
+  it('has a heavy tail, straight on logarithmic axes over a decade and a half', () => {
+    const [radius, side] = [8, 600];
+    const slopeOf = (plane: Float32Array, from: number, to: number): number =>
+      Math.log(plane[to]! / plane[from]!) / Math.log(to / from);
+    const mist = mistQuadrant(radius, side, side);
+    for (const from of [8, 16, 32, 64]) {
+      const slope = slopeOf(mist, from, 2 * from);
+      expect(slope).toBeLessThan(-2.3);
+      expect(slope).toBeGreaterThan(-3.4);
+    }
+    expect(slopeOf(mist, 8, 128)).toBeCloseTo(-2.8, 0);
+    expect(slopeOf(gaussianQuadrant(radius, side, side), 16, 32)).toBeLessThan(-8);
+  });
+});
+
+describe('the colour of a part', () => {
+  it('is any that is chosen, at the luminance that it had', () => {
+    const { gains } = partColour({ tint: 6500, tintColour: '#8020e0', tintShare: 1 });
+    const [r, g, b] = gains;
+    expect(LUMINANCE.reduce((total, weight, c) => total + weight * gains[c]!, 0)).toBeCloseTo(1, 9);
+    // The ratios of the colour itself, by the curve of IEC 61966-2-1.
+    const linear = (byte: number): number => ((byte / 255 + 0.055) / 1.055) ** 2.4;
+    expect(r / b).toBeCloseTo(linear(0x80) / linear(0xe0), 6);
+    expect(g / b).toBeCloseTo(linear(0x20) / linear(0xe0), 6);
+    const half = partColour({ tint: 6500, tintColour: '#8020e0', tintShare: 0.5 }).gains;
+    half.forEach((value, c) => expect(value).toBeCloseTo((1 + gains[c]!) / 2, 9));
+  });
+
+  it('is none at the defaults, exactly', () => {
+    expect(partColour({ tint: 6500, tintColour: '#ffffff', tintShare: 1 })).toEqual({
+      gains: [1, 1, 1],
+      saturation: 1,
+    });
+    expect(partColour({ tint: 6500, tintColour: '#204080', tintShare: 0 }).gains).toEqual([1, 1, 1]);
+  });
+
+  it('that goes by the wavelength leaves white white in sum', async () => {
+    const { rgb } = await spread(
+      'bloom',
+      'veil.bloom.falloff=4',
+      'veil.bloom.radius=0.01',
+      'veil.bloom.split=2',
+    );
+    const [r, g, b] = rgb.map(sum) as [number, number, number];
+    expect(r / g).toBeCloseTo(1, 2);
+    expect(b / g).toBeCloseTo(1, 2);
+    expect(at(rgb[0], 12, 0)).toBeGreaterThan(1.2 * at(rgb[2], 12, 0));
+    expect(at(rgb[0], 0, 0)).toBeLessThan(at(rgb[2], 0, 0));
   });
 });
