@@ -76,13 +76,22 @@ export function DepthSketch({ facts }: { facts: readonly ElementFacts[] }) {
               textAnchor={x > WIDTH / 2 ? 'end' : 'start'}
               sx={{ fontSize: 9, fill: `var(--mui-palette-${isChosen ? 'primary-main' : 'text-primary'})` }}
             >
-              {name} {describe(one)}
+              {fitted(name, describe(one), (x > WIDTH / 2 ? x : WIDTH - x - width) - 8)}
             </Box>
           </g>
         );
       })}
     </Box>
   );
+}
+
+/** Width of a letter of the figures' font at the size of the labels. */
+const LETTER = 5.45;
+
+/** A name and what is said of it, the name cut short if both do not fit into a width. */
+function fitted(name: string, said: string, width: number): string {
+  const letters = Math.floor(width / LETTER) - said.length - 1;
+  return `${name.length > letters ? `${name.slice(0, Math.max(0, letters - 1))}…` : name} ${said}`;
 }
 
 interface UprightProps {

@@ -98,7 +98,7 @@ function ShareField({ of, value, part }: ShareFieldProps) {
       <Box sx={{ width: 66 }}>
         <NumberField
           setting={shareSetting(`feed.${of}`, label)}
-          value={value}
+          value={Number(value.toPrecision(3))}
           onChange={(share) => void wish(share).catch(reportError)}
         />
       </Box>
