@@ -14,7 +14,7 @@ import { evaluate } from './evaluate';
  * for the sharp filter, which undershoots beside edges.
  */
 const LEFT_ALONE =
-  /^plate\.(levels|passes|source|primaries|backgroundPrinted)|^film\.(lift|temperature|tint)|^veil\.(\w+\.tintShare|(?!spikes)\w+\.saturation)|^glass\.(scene|k1|k2|lateral|drive|fromLens)/;
+  /^plate\.(levels|passes|source|primaries|backgroundPrinted)|^film\.(lift|temperature|tint)|^glass\.(scene|k1|k2|lateral|drive|fromLens)/;
 const LOOKS = 200;
 
 /** Lamps of thousands over dim noise, with a depth that has sky and steps in it. */
@@ -50,8 +50,11 @@ function randomLook(seed: number): Look {
     const [chosen, value] = [next() < 0.35, next()];
     if (!chosen) return look;
     if (setting.kind === 'switch') return setSetting(look, path, value < 0.5);
-    if (setting.kind === 'choice')
-      return setSetting(look, path, setting.options[Math.floor(value * setting.options.length)]!.value);
+    if (setting.kind === 'choice') {
+      // A lens of its own is a design that comes with the look.
+      const options = setting.options.filter((option) => option.value !== 'own');
+      return setSetting(look, path, options[Math.floor(value * options.length)]!.value);
+    }
     if (setting.kind !== 'number') return look;
     const { min, max, step } = setting;
     const logarithmic = setting.scale === 'log' && min > 0;

@@ -31,10 +31,16 @@ export async function scatterFeed(
     async () => {
       const isLarge = padded.width * padded.height > MAX_TRANSFORMED_PIXELS;
       const convolve = isLarge ? convolveByChannel : convolveKept;
-      return toRgb(await convolve(source, padded, blend, padding, context));
+      return toRgb((await convolve(source, padded, blend, padding, context)).map(withoutRounding));
     },
     (planes) => planes.length * planes[0].byteLength,
   );
+}
+
+/** Neither feeds nor kernels are below zero: what the transforms leave there is rounding, which a gamma would make much of. */
+function withoutRounding(plane: Float32Array): Float32Array {
+  for (let i = 0; i < plane.length; i++) if (plane[i]! < 0) plane[i] = 0;
+  return plane;
 }
 
 /** Convolves with spectra that are kept for the next feed. */
