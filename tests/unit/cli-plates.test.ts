@@ -227,7 +227,7 @@ describe('bokelux optics', () => {
   interface Report {
     hyperfocal: number;
     far: number | null;
-    blur: { distance: number | null; millimetres: number; pixels: number }[];
+    blur: { distance: number | null; millimetres: number; pixels: number; fStop?: number | null }[];
   }
   const optics = async (...args: string[]): Promise<Report> =>
     JSON.parse((await bokelux('optics', '--json', ...args)).out) as Report;
@@ -251,6 +251,17 @@ describe('bokelux optics', () => {
     expect(report.blur[1]!.distance).toBeNull();
     expect(report.blur[1]!.millimetres).toBeCloseTo(1.231527, 5);
     expect(report.blur[1]!.pixels).toBeCloseTo(123.1527, 3);
+  });
+
+  // The same formula, solved for N.
+  it('gives the f-stop of a wished disc', async () => {
+    const camera = ['focalLength=50', 'focusDistance=1.5'].flatMap((one) => ['--set', `camera.${one}`]);
+    const wish = ['--at', '1.5,inf', '--width', '3600', '--disc', '123.1527'];
+    const { blur } = await optics(...camera, '--set', 'focus.breathing=true', ...wish);
+    expect(blur[0]!.fStop).toBeNull();
+    expect(blur[1]!.fStop).toBeCloseTo(1.4, 5);
+    const words = await bokelux('optics', ...camera, '--set', 'focus.breathing=true', ...wish);
+    expect(words.out).toMatch(/in the focus: no f-stop blurs it[^]*as wished at f\/1\.4/);
   });
 
   it('says the same in words, and what is no distance', async () => {

@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { integer, shotFiles, withLook, withShot } from '../options';
+import { integer, positive, shotFiles, withLook, withShot } from '../options';
 import { SettingError } from '../../core/errors';
 import {
   acceptableBlur,
@@ -7,6 +7,7 @@ import {
   blurDiameter,
   canFocus,
   fieldOfView,
+  fStopForBlur,
   hyperfocal,
   pupilDiameter,
   sensorPart,
@@ -20,6 +21,7 @@ interface OpticsOptions {
   at?: string;
   width: number;
   height?: number;
+  disc?: number;
   json?: boolean;
 }
 
@@ -54,6 +56,9 @@ function optics(shot: string | undefined, options: OpticsOptions): void {
         distance: Number.isFinite(distance) ? distance : null,
         millimetres,
         pixels: millimetres * pixels,
+        ...(options.disc !== undefined && {
+          fStop: fStopForBlur(camera, distance, focus.breathing, options.disc / pixels) ?? null,
+        }),
       };
     }),
   };
@@ -86,7 +91,15 @@ interface Report {
   pupilDiameter: number;
   airyRadius: number;
   width: number;
-  blur: { distance: number | null; millimetres: number; pixels: number }[];
+  blur: { distance: number | null; millimetres: number; pixels: number; fStop?: number | null }[];
+}
+
+/** What is told of the f-stop that a wished disc asks for. */
+function wished(fStop: number | null | undefined): string {
+  if (fStop === undefined) return '';
+  return fStop === null
+    ? '  in the focus: no f-stop blurs it'
+    : `  as wished at f/${Number(fStop.toPrecision(3))}`;
 }
 
 function inWords(report: Report): string {
@@ -101,8 +114,8 @@ function inWords(report: Report): string {
     '',
     `blur disc at ${report.width} pixels of width (negative before the focus):`,
     ...report.blur.map(
-      ({ distance, millimetres, pixels }) =>
-        `  ${m(distance).padStart(12)}  ${millimetres.toFixed(4)} mm  ${pixels.toFixed(2)} px`,
+      ({ distance, millimetres, pixels, fStop }) =>
+        `  ${m(distance).padStart(12)}  ${millimetres.toFixed(4)} mm  ${pixels.toFixed(2)} px${wished(fStop)}`,
     ),
   ];
   if (!report.focusable) lines.splice(-1, 1, `no blur discs: focus beyond ${m(camera.focalLength / 1000)}`);
@@ -116,6 +129,7 @@ export function addOptics(program: Command): void {
       '--at <distances>',
       'distances in metres, parted by commas; inf is allowed (default: 1,2,5,10,inf)',
     )
+    .option('--disc <pixels>', 'tell at which f-stop a point there is blurred to such a disc', positive)
     .option('--width <pixels>', 'width of the picture, for discs in pixels', integer(1, 65536), 1920)
     .option(
       '--height <pixels>',

@@ -90,6 +90,21 @@ export function blurDiameter(camera: Camera, distance: number, breathing: boolea
   return pupilDiameter(camera) * away * (f / (breathing ? Math.max(1e-6, s - f) : s));
 }
 
+/**
+ * The f-stop at which a point at a distance is blurred to a disc of so many millimetres on the sensor; undefined for one that lies in the
+ * focus, which no f-stop blurs.
+ */
+export function fStopForBlur(
+  camera: Camera,
+  distance: number,
+  breathing: boolean,
+  millimetres: number,
+): number | undefined {
+  // Discs are as large as the pupil, which is the focal length over the f-stop.
+  const wide = Math.abs(blurDiameter({ ...camera, fStop: 1 }, distance, breathing));
+  return wide > 0 ? wide / millimetres : undefined;
+}
+
 /** Radius of the first dark ring that diffraction gives, `1.22 lambda N`, in micrometres (Airy 1835). */
 export function airyRadius({ fStop }: Camera, wavelength = 0.55): number {
   return 1.21967 * wavelength * fStop;

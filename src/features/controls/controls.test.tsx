@@ -239,8 +239,9 @@ describe('the panel of a station', () => {
 
   it('tells what feeds, warns when everything will glow, and shows the feed', () => {
     render(<StationPanel />);
-    expect(screen.getByTestId('feed-share')).toHaveTextContent('0.20 % of the pixels');
-    act(() => useDesk.getState().set({ feed: { pixels: 0.3, light: 0.99 } }));
+    const share = screen.getByRole('textbox', { name: 'Feed Wished share of the pixels' });
+    expect(share).toHaveValue('0.20');
+    act(() => useDesk.getState().set({ feed: { pixels: 0.3, light: 0.99, kind: 'scene' } }));
     expect(screen.getByTestId('feed-share')).toHaveTextContent('everything glows');
     fireEvent.click(screen.getByRole('button', { name: 'Show feed' }));
     expect(useDesk.getState().subject).toEqual({ kind: 'feed' });

@@ -1,7 +1,11 @@
 import type { Light } from '../../light/light';
 import { maskAt, maskKey } from '../../light/mask';
 import type { StationContext } from '../../light/station';
+import { gaussianBlur } from '../../image/gaussian-blur';
 import { BEAUTY } from '../../image/passes';
+import { mapRgb } from '../../image/rgb';
+import { scaledFrame } from '../../light/plate';
+import { despike } from '../plate/clean';
 import type { Look } from '../../look/look';
 import { preparedPass } from '../plate/run';
 import { selectFeed, type FedLight } from './feed';
@@ -21,12 +25,12 @@ export async function computeFeed(
   path: string,
   context: StationContext,
 ): Promise<CachedFeed> {
-  const { threshold, knee, measure, pass, mask: name } = settings;
+  const { mask: name, ...rest } = settings;
   // The plate's preparation, which a single pass is under as well, is part of the light's own key.
-  const key = `${light.key} feed ${JSON.stringify([threshold, knee, measure, pass])} ${maskKey(look, name)}`;
+  const key = `${light.key} feed ${JSON.stringify(rest)} ${maskKey(look, name)}`;
   const feed = await context.cache.getOrCompute(
     key,
-    async () => (await feedSelector(light, look, settings, path, context))(threshold),
+    async () => (await feedSelector(light, look, settings, path, context))(settings.threshold),
     (made) => made.weight.byteLength * 4,
   );
   return { feed, key };
@@ -47,13 +51,20 @@ export async function feedSelector(
   path: string,
   context: StationContext,
 ): Promise<(threshold: number) => FedLight> {
-  const { pass, mask: name } = settings;
+  const { pass, mask: name, preblur, despike: times } = settings;
   const mask = await maskAt(look, name, `${path}.mask`, context.plate, light.scale, context.cache);
-  const source =
+  const taken =
     pass === BEAUTY
       ? light.total
       : (await passAsSeen(context, pass, `${path}.pass`, look, light.scale)).total;
-  return (threshold) => selectFeed(source, light, { ...settings, threshold }, mask);
+  const { width, height } = light;
+  const source = times > 0 ? despike(taken, width, height, times).rgb : taken;
+  const deviation = preblur * scaledFrame(context.plate, light.scale).height;
+  const measured =
+    deviation > 0
+      ? mapRgb(source, (plane) => gaussianBlur(plane, width, height, deviation, deviation))
+      : source;
+  return (threshold) => selectFeed(source, light, { ...settings, threshold }, { mask, measured });
 }
 
 /** A single pass as it is part of the picture at this place of the bench: prepared, and through the same lens. */

@@ -4,6 +4,11 @@ import { defaultLook } from '../../look/look';
 import type { Light } from '../../light/light';
 import type { Rgb } from '../../image/rgb';
 import { seeded } from '../../optics/seeded';
+import { serialRunner } from '../../jobs';
+import { kernelsOn } from '../../kernels';
+import { ContentCache } from '../../light/cache';
+import type { Plate } from '../../light/plate';
+import { feedSelector } from './fed-light';
 import { selectFeed, thresholdFor, type FedLight } from './feed';
 import { feedFacts } from './feed-facts';
 
@@ -113,5 +118,32 @@ describe('a wished share', () => {
       selectFeed(light.total, light, { ...settings, threshold });
     expect(thresholdFor({ share: 0.9, of: 'pixels' }, select)).toBe(0.001);
     expect(thresholdFor({ share: 0.1, of: 'pixels' }, select)).toBe(10000);
+  });
+});
+
+describe('what feeds', () => {
+  const light = lightOf((x, y) => (x === 40 && y === 40 ? 400 : Math.hypot(x - 110, y - 60) < 12 ? 50 : 0.1));
+  const look = defaultLook();
+  const context = {
+    plate: { frame: { x: 0, y: 0, ...SIZE } } as unknown as Plate,
+    cache: new ContentCache(1e8),
+    kernels: kernelsOn(serialRunner),
+  };
+  const select = async (changed: Partial<typeof settings>): Promise<FedLight> =>
+    (await feedSelector(light, look, { ...settings, ...changed }, 'veil.feed', context))(settings.threshold);
+  const lone = 40 * SIZE.width + 40;
+  const disc = 60 * SIZE.width + 110;
+
+  it('is held under a ceiling, whatever the picture is', async () => {
+    const { rgb } = await select({ ceiling: 60 });
+    expect([rgb[0][lone], rgb[0][disc]]).toEqual([60, 50]);
+    expect(light.total[0][lone]).toBe(400);
+  });
+
+  it('has no single bright pixel when it is despiked, or measured on a blurred picture', async () => {
+    for (const changed of [{ despike: 8 }, { preblur: 0.04 }]) {
+      const { rgb } = await select(changed);
+      expect([rgb[0][lone], rgb[0][disc]]).toEqual([0, 50]);
+    }
   });
 });

@@ -9,6 +9,8 @@ export type FeedKind = 'lamps' | 'glints' | 'subject' | 'areas' | 'scene';
 /** What is known of a feed besides how much of the picture it is. */
 export interface FeedFacts {
   kind: FeedKind;
+  /** The brightest channel of what feeds, wherever it is. */
+  peak: number;
   /** Parts that touch by sides or corners count as one source. */
   sources: number;
   /** The one with the most light: the middle of it in pixels, and its shares of the picture's pixels and of the fed light. */
@@ -38,6 +40,7 @@ export function feedFacts(feed: FedLight, size: Size): FeedFacts {
   const [first] = regions;
   return {
     kind: pixels <= MANY_PIXELS ? 'lamps' : contrastOf(feed) < STANDS_OUT ? 'scene' : kindOf(regions, count),
+    peak: peakOf(feed),
     sources: regions.length,
     largest: first && {
       x: first.x,
@@ -50,6 +53,14 @@ export function feedFacts(feed: FedLight, size: Size): FeedFacts {
       light: all > 0 ? lone.reduce((sum, region) => sum + fluxOf(region), 0) / all : 0,
     },
   };
+}
+
+function peakOf({ rgb: [r, g, b], weight }: FedLight): number {
+  let peak = 0;
+  weight.forEach((share, i) => {
+    if (share > 0) peak = Math.max(peak, Math.max(r[i]!, g[i]!, b[i]!) / share);
+  });
+  return peak;
 }
 
 /** How many times as bright what feeds is as the rest, whatever part of it feeds. */

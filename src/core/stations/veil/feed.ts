@@ -57,14 +57,21 @@ export function thresholdFor(wished: WishedFeed, feed: (threshold: number) => Fe
 /**
  * Chooses what feeds. `source` is the light the choice is made from; `light` is what stands on the bench. If they
  * differ (a single pass feeds), no more can be taken from a pixel than the picture has there. Where a mask is below 1, so
- * much less feeds.
+ * much less feeds. `measured` is what is compared with the threshold, if not the source itself. What feeds is held under the
+ * ceiling, its colour kept.
  */
-export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, mask?: Float32Array): FedLight {
-  const { threshold, knee, measure } = settings;
+export function selectFeed(
+  source: Rgb,
+  light: Light,
+  settings: FeedSettings,
+  { mask, measured = source }: { mask?: Float32Array | undefined; measured?: Rgb } = {},
+): FedLight {
+  const { threshold, knee, measure, ceiling } = settings;
   const count = source[0].length;
   const weight = new Float32Array(count);
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
-  const [r, g, b] = source;
+  const [r, g, b] = measured;
+  const [sourceR, sourceG, sourceB] = source;
   const [totalR, totalG, totalB] = light.total;
   const own = source === light.total;
   const low = threshold * 2 ** -knee;
@@ -79,8 +86,10 @@ export function selectFeed(source: Rgb, light: Light, settings: FeedSettings, ma
     const w = feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     if (w === 0) continue;
     weight[i] = w;
+    const peak = ceiling > 0 ? Math.max(sourceR[i]!, sourceG[i]!, sourceB[i]!) : 0;
+    const share = peak > ceiling ? (w * ceiling) / peak : w;
     for (let c = 0; c < 3; c++) {
-      const fed = w * Math.max(0, source[c]![i]!);
+      const fed = share * Math.max(0, source[c]![i]!);
       rgb[c]![i] = own ? fed : Math.min(fed, Math.max(0, light.total[c]![i]!));
     }
     fedPixels++;

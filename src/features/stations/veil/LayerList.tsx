@@ -1,12 +1,23 @@
 'use client';
 import { MOST_LAYERS } from '../../../core/stations/veil/settings';
+import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { EntryList, Rows, useSought } from '../../controls';
 import { SeparationTools } from './SeparationTools';
 
-const SETTINGS_OF_LAYER = ['amount', 'shape', 'radius', 'falloff', 'threshold', 'tint'];
+const SETTINGS_OF_LAYER = [
+  'amount',
+  'shape',
+  'radius',
+  'falloff',
+  'threshold',
+  'tint',
+  'tintColour',
+  'tintShare',
+  'saturation',
+];
 /** A new layer is so many times as wide as the widest, over so many times its threshold (common practice). */
-const [WIDER, HIGHER] = [3, 4];
+const [WIDER, HIGHER] = [3, 2];
 
 /** Layers of bloom over each other. */
 export function LayerList() {
@@ -20,11 +31,14 @@ export function LayerList() {
       nameOf={(index) => `Layer ${index + 1}`}
       newEntry={() => {
         const { bloom, feed } = useShot.getState().look.veil;
+        const peak = useDesk.getState().feed?.peak ?? Infinity;
         const last = layers.at(-1) ?? { radius: bloom.radius, threshold: feed.threshold };
+        const higher = Number((last.threshold * HIGHER).toPrecision(3));
         return {
           amount: 0.005,
           radius: Math.min(0.5, Number((last.radius * WIDER).toPrecision(3))),
-          threshold: Math.min(10000, Number((last.threshold * HIGHER).toPrecision(3))),
+          // Over all light there is nothing to spread.
+          threshold: higher < Math.min(10000, peak) ? higher : last.threshold,
         };
       }}
     >

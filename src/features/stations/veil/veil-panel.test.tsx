@@ -177,16 +177,18 @@ describe('the parts in the panel of the veil', () => {
 describe('layers of bloom', () => {
   it('are added wider and with a higher threshold than the last', () => {
     put('veil.bloom.radius=0.01', 'veil.feed.threshold=2');
+    useDesk.getState().set({ feed: { pixels: 0.01, light: 0.5, peak: 9 } });
     render(<VeilPanel />);
     fireEvent.click(screen.getByRole('button', { name: 'Layers' }));
-    fireEvent.click(screen.getByRole('button', { name: 'New layer' }));
-    fireEvent.click(screen.getByRole('button', { name: 'New layer' }));
+    for (let k = 0; k < 3; k++) fireEvent.click(screen.getByRole('button', { name: 'New layer' }));
+    // The last would lie over all light.
     expect(veil().stack.map(({ radius, threshold }) => [radius, threshold])).toEqual([
-      [0.03, 8],
-      [0.09, 32],
+      [0.03, 4],
+      [0.09, 8],
+      [0.27, 8],
     ]);
     undo();
-    expect(veil().stack).toHaveLength(1);
+    expect(veil().stack).toHaveLength(2);
   });
 
   it('are put in order, switched and removed', () => {
