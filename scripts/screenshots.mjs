@@ -44,9 +44,17 @@ const type = async (name, text) => {
 
 await page.goto(`http://localhost:${PORT}`);
 await settled();
+const openDemo = async (name) => {
+  await page.locator('header [aria-haspopup="menu"]').first().click();
+  await page.getByRole('menuitem', { name: `Open the demo: ${name}` }).click();
+  await page.waitForTimeout(3000);
+};
 await page.keyboard.press('1');
-await page.waitForTimeout(800);
+await openDemo('Window by day');
+await page.waitForTimeout(2500);
 await shoot('plate');
+await openDemo('Quay at night');
+await settled();
 const panel = page.getByRole('complementary');
 const down = (pixels) => panel.evaluate((element, top) => element.scrollTo(0, top), pixels);
 await type('Plate Curve points', '-6:-7, -2:-1.2, 4:3');

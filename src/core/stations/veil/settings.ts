@@ -57,13 +57,13 @@ const tint = (what: string) =>
 const tints = (what: string) => ({
   tint: tint(what),
   tintColour: colour({
-    label: 'Colour',
+    label: 'Tint colour',
     help: `Any colour for the ${what}; white leaves it alone, and brightness stays`,
     backdrop: false,
     default: '#ffffff',
   }),
   tintShare: number({
-    label: 'Colour share',
+    label: 'Tint share',
     help: 'How much of that colour there is in it',
     unit: 'share',
     min: 0,
