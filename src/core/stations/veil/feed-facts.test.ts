@@ -83,6 +83,11 @@ describe('sources of a feed', () => {
     expect(through.light).toBeLessThan(0.5);
     expect(feedFacts(through, SIZE)).toMatchObject({ kind: 'subject', sources: 4 });
     expect(facts((x, y) => (x % 40 < 14 && y % 60 < 20 ? 8 : 0.15)).kind).toBe('areas');
+    // Planks by a lamp at night: brighter than the dark, but lit by what is far brighter.
+    const quay = lightOf((x, y) => (Math.hypot(x - 80, y - 20) < 3 ? 900 : y > 70 ? 0.5 : 0.01));
+    const low = selectFeed(quay.total, quay, { ...settings, threshold: 0.3 });
+    expect(feedFacts(low, SIZE).kind).toBe('scene');
+    expect(feedFacts(selectFeed(quay.total, quay, settings), SIZE).kind).toBe('lamps');
     // Walls a little over the threshold beside walls a little below it.
     expect(facts((x, y) => 3 + 2 * Math.sin(x / 9) * Math.cos(y / 7)).kind).toBe('scene');
   });

@@ -24,6 +24,10 @@ export const MANY_PIXELS = 0.01;
 const LONE_PIXELS = 2;
 /** What is this many times as bright as the rest stands out of it; walls in the light do not. */
 const STANDS_OUT = 6;
+/** Pixels are sources among what feeds when they are so many times as bright as most of it ... */
+const FAR_BRIGHTER = 8;
+/** ... and bring most of its light; then what else feeds, if it is under a diffuse white of 1, is what they light. */
+const MOST_OF_LIGHT = 0.5;
 /** A subject is a few sources, such as the panes of a window, each with this share of the picture, that make up most of what feeds. */
 const [FEW_SOURCES, LARGE_SOURCE, MOST_OF_IT] = [6, 0.01, 0.8];
 /** Sources are glints from so many on, of which the mean takes up no more of the picture than this. */
@@ -39,7 +43,7 @@ export function feedFacts(feed: FedLight, size: Size): FeedFacts {
   const count = size.width * size.height;
   const [first] = regions;
   return {
-    kind: pixels <= MANY_PIXELS ? 'lamps' : contrastOf(feed) < STANDS_OUT ? 'scene' : kindOf(regions, count),
+    kind: pixels <= MANY_PIXELS ? 'lamps' : isLitScene(feed) ? 'scene' : kindOf(regions, count),
     peak: peakOf(feed),
     sources: regions.length,
     largest: first && {
@@ -63,17 +67,31 @@ function peakOf({ rgb: [r, g, b], weight }: FedLight): number {
   return peak;
 }
 
-/** How many times as bright what feeds is as the rest, whatever part of it feeds. */
-function contrastOf({ rgb: [r, g, b], weight, pixels, light }: FedLight): number {
-  let [fed, whole] = [0, 0];
+/** Pixels that are looked at for a median. */
+const SAMPLES = 20_000;
+
+/**
+ * Whether what feeds is lit rather than bright by itself: hardly brighter than the rest, or surfaces beside far brighter lamps. Whatever
+ * part of a pixel feeds, all of it is looked at.
+ */
+function isLitScene({ rgb: [r, g, b], weight, pixels, light }: FedLight): boolean {
+  const step = Math.max(1, Math.floor((pixels * weight.length) / SAMPLES));
+  const sampled: number[] = [];
+  let [fed, whole, seen] = [0, 0, 0];
   weight.forEach((share, i) => {
     if (share === 0) return;
     const own = luminance(r[i]!, g[i]!, b[i]!);
     fed += own;
     whole += own / share;
+    if (seen++ % step === 0) sampled.push(own / share);
   });
-  const rest = fed / light - whole;
-  return rest > 0 ? whole / pixels / (rest / (1 - pixels)) : Infinity;
+  const sorted = sampled.sort((one, other) => one - other);
+  const median = sorted[sorted.length >> 1] ?? 0;
+  const rest = (fed / light - whole) / (weight.length * (1 - pixels));
+  if (rest > 0 && median < STANDS_OUT * rest) return true;
+  const all = sorted.reduce((sum, value) => sum + value, 0);
+  const brighter = sorted.reduce((sum, value) => (value > FAR_BRIGHTER * median ? sum + value : sum), 0);
+  return median < 1 && brighter > MOST_OF_LIGHT * all;
 }
 
 /** What stands out of the rest and takes up more of the picture than lamps do. */
