@@ -1,5 +1,6 @@
 import type { Item, Material, Scene, Shape, Vec3 } from '../tracer/scene';
 import { cutStone } from './cut-stone';
+import { ball, box, rod } from './shapes';
 
 /**
  * A room by day: a big window without panes onto a garden in the sun, a sill with a cut stone and pots, curtains, a chair
@@ -31,22 +32,6 @@ const materials: Record<string, Material> = {
   tile: { kind: 'coated', albedo: [0.4, 0.13, 0.07], roughness: 0.6 },
   sun: { kind: 'emitter', radiance: [130000, 117000, 98000] },
 };
-
-const box = (group: string, material: string, centre: Vec3, half: Vec3, yaw = 0): Item => ({
-  group,
-  material,
-  shape: { kind: 'box', centre, half, yaw },
-});
-const ball = (group: string, material: string, centre: Vec3, radius: number): Item => ({
-  group,
-  material,
-  shape: { kind: 'sphere', centre, radius },
-});
-const rod = (group: string, material: string, from: Vec3, to: Vec3, radius: number): Item => ({
-  group,
-  material,
-  shape: { kind: 'cylinder', from, to, radius },
-});
 
 /** The window's opening, and the wall that it is cut in. */
 const WINDOW = { left: -0.72, right: 0.98, low: 0.8, high: 2.15 };

@@ -1,4 +1,5 @@
 import type { Item, Material, Scene, Vec3 } from '../tracer/scene';
+import { ball, box, rod } from './shapes';
 
 /**
  * Three things one behind the other, each whole behind what stands before it: bars close to the camera, a row of balls
@@ -19,22 +20,6 @@ const materials: Record<string, Material> = {
 
 const PANELS = ['red', 'sand', 'blue', 'green', 'sand'] as const;
 const BALLS = ['sand', 'red', 'green', 'blue'] as const;
-
-const box = (group: string, material: string, centre: Vec3, half: Vec3): Item => ({
-  group,
-  material,
-  shape: { kind: 'box', centre, half },
-});
-const ball = (group: string, material: string, centre: Vec3, radius: number): Item => ({
-  group,
-  material,
-  shape: { kind: 'sphere', centre, radius },
-});
-const rod = (group: string, material: string, from: Vec3, to: Vec3, radius: number): Item => ({
-  group,
-  material,
-  shape: { kind: 'cylinder', from, to, radius },
-});
 
 function wall(): Item[] {
   const panels = Array.from({ length: 35 }, (_, k) => {

@@ -1,15 +1,13 @@
 import { Option, type Command } from 'commander';
 import { contextOf, evaluate } from '../../core/bench/evaluate';
 import { SettingError } from '../../core/errors';
-import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
-import { ContentCache } from '../../core/light/cache';
-import { feedFacts } from '../../core/stations/veil/feed-facts';
+import { FEED_KINDS, feedFacts } from '../../core/stations/veil/feed-facts';
 import { feedSelector } from '../../core/stations/veil/fed-light';
 import { thresholdFor, type WishedFeed } from '../../core/stations/veil/feed';
 import type { NamedElement } from '../elements';
 import { plateFiles, positive, share, withElements, withLook, withPlate } from '../options';
-import { openSource } from '../source';
+import { openBench, openSource } from '../source';
 import { withThreads } from '../threads';
 
 interface FeedOptions {
@@ -39,13 +37,7 @@ async function feed(file: string | undefined, options: FeedOptions, runner: Task
     runner,
   });
   const { look } = source;
-  const bench = {
-    plate: await source.openPlate(),
-    backdrop: await source.openBackdrop(),
-    ...(await source.openImages()),
-    cache: new ContentCache(0),
-    kernels: kernelsOn(runner),
-  };
+  const bench = await openBench(source, runner);
   const { light } = await evaluate(look, bench, { scale: 1, before: 'veil' });
   const context = contextOf('veil', look, bench);
   const select = await feedSelector(light, look, look.veil.feed, 'veil.feed', context);
@@ -60,14 +52,6 @@ async function feed(file: string | undefined, options: FeedOptions, runner: Task
 
 type Report = { threshold: number; pixels: number; light: number } & ReturnType<typeof feedFacts>;
 
-const KINDS: Readonly<Record<Report['kind'], string>> = {
-  lamps: 'lamps',
-  glints: 'many small glints',
-  subject: 'a large bright subject',
-  areas: 'several bright areas',
-  scene: 'a lit scene: everything glows',
-};
-
 function inWords({ threshold, pixels, light, sources, largest, lone, kind }: Report): string {
   const percent = (value: number): string => `${Number((value * 100).toPrecision(4))} %`;
   return [
@@ -76,7 +60,7 @@ function inWords({ threshold, pixels, light, sources, largest, lone, kind }: Rep
     `light      ${percent(light)}`,
     `sources    ${sources}${largest ? `, the largest with ${percent(largest.light)} of what feeds` : ''}`,
     `lone       ${lone.count} of a pixel or two, with ${percent(lone.light)} of what feeds`,
-    `it is      ${sources ? KINDS[kind] : 'nothing'}`,
+    `it is      ${sources ? FEED_KINDS[kind] : 'nothing'}`,
   ].join('\n');
 }
 

@@ -2,15 +2,13 @@ import type { Command } from 'commander';
 import { evaluate } from '../../core/bench/evaluate';
 import { luminance } from '../../core/color/primaries';
 import { brightRegions, type BrightRegion } from '../../core/image/bright-regions';
-import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
-import { ContentCache } from '../../core/light/cache';
 import type { Plate } from '../../core/light/plate';
 import { FARTHEST } from '../../core/light/depth';
 import { hasDepth, readDepth } from '../../core/light/distances';
 import type { NamedElement } from '../elements';
 import { integer, plateFiles, positive, withElements, withLook, withPlate } from '../options';
-import { openSource } from '../source';
+import { openBench, openSource } from '../source';
 import { withThreads } from '../threads';
 
 interface LightsOptions {
@@ -47,15 +45,8 @@ async function lights(file: string | undefined, options: LightsOptions, runner: 
     set,
     runner,
   });
-  const plate = await source.openPlate();
-  const backdrop = await source.openBackdrop();
-  const context = {
-    plate,
-    backdrop,
-    ...(await source.openImages()),
-    cache: new ContentCache(0),
-    kernels: kernelsOn(runner),
-  };
+  const context = await openBench(source, runner);
+  const { plate } = context;
   const { light } = await evaluate(source.look, context, { scale: 1, behind: 'plate' });
   const distances = hasDepth(plate, source.look) ? readDepth(plate, source.look) : undefined;
   const found = brightRegions(light.total, light, threshold);

@@ -6,6 +6,15 @@ import type { FedLight } from './feed';
 /** What feeds: lamps, many glints, a large bright subject, several bright areas, or a scene that is merely lit. */
 export type FeedKind = 'lamps' | 'glints' | 'subject' | 'areas' | 'scene';
 
+/** The same in words. */
+export const FEED_KINDS: Readonly<Record<FeedKind, string>> = {
+  lamps: 'lamps',
+  glints: 'many small glints',
+  subject: 'a large bright subject',
+  areas: 'several bright areas',
+  scene: 'a lit scene: everything glows',
+};
+
 /** What is known of a feed besides how much of the picture it is. */
 export interface FeedFacts {
   kind: FeedKind;

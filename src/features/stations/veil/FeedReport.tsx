@@ -1,20 +1,12 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useRef } from 'react';
-import type { FeedKind } from '../../../core/stations/veil/feed-facts';
+import { FEED_KINDS } from '../../../core/stations/veil/feed-facts';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { NumberField, ReportRow, type NumberSetting } from '../../controls';
 import { askBench, reportError, usePlates } from '../../session';
 
-/** What a feed is, in words; lamps need none. */
-const KINDS: Readonly<Record<FeedKind, string | undefined>> = {
-  lamps: undefined,
-  glints: 'many small glints',
-  subject: 'a large bright subject',
-  areas: 'several bright areas',
-  scene: 'a lit scene: everything glows',
-};
 /** Single pixels with more of the fed light are worth a word. */
 const MUCH_LONE = 0.3;
 
@@ -28,7 +20,8 @@ export function FeedReport({ part }: { part?: string }) {
   const set = useDesk((state) => state.set);
   // Diffusion is meant to be fed by all of the picture.
   const isAll = part === 'veil.diffusion';
-  const kind = feed?.kind && !isAll ? KINDS[feed.kind] : undefined;
+  // Lamps need no word.
+  const kind = feed?.kind && feed.kind !== 'lamps' && !isAll ? FEED_KINDS[feed.kind] : undefined;
   const lone = feed?.lone && feed.lone.light > MUCH_LONE && !isAll ? feed.lone : undefined;
   return (
     <ReportRow
