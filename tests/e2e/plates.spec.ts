@@ -252,7 +252,7 @@ test('a newer render keeps the settings, is wiped against the old one, and can b
       same(() => 0.3),
     ),
   );
-  await expect(page.getByText(/the new render lacks depth, diffuse, emission/)).toBeVisible();
+  await expect(page.getByText(/only some passes; .*depth.* are still of version 1/)).toBeVisible();
   await expect(page.getByText('version 2 of 2')).toBeVisible();
   await expect(page.getByRole('textbox', { name: 'Plate Exposure' })).toHaveValue('1.00');
   await settled(page);
