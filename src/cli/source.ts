@@ -7,9 +7,6 @@ import { readCube } from '../core/formats/cube';
 import { mergePictures } from '../core/image/merge';
 import { emptyElement, makePlate, stackPlates, type Plate } from '../core/light/plate';
 import { assignSetting, defaultLook, getSetting, SETTINGS, type Look } from '../core/look/look';
-import { kernelsOn } from '../core/kernels';
-import { ContentCache } from '../core/light/cache';
-import type { StationContext } from '../core/light/station';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { NO_IMAGE } from '../core/settings/setting';
 import {
@@ -84,17 +81,6 @@ export function openSource(options: SourceOptions): Source {
     },
     openImages: () => openImages(look, shot, runner),
     openBackdrop: () => openBackdrop(look, shot, runner),
-  };
-}
-
-/** Opens all that a source's look works on, for an evaluation of which nothing is kept. */
-export async function openBench(source: Source, runner: TaskRunner): Promise<StationContext> {
-  return {
-    plate: await source.openPlate(),
-    backdrop: await source.openBackdrop(),
-    ...(await source.openImages()),
-    cache: new ContentCache(0),
-    kernels: kernelsOn(runner),
   };
 }
 

@@ -6,8 +6,8 @@ import { FEED_KINDS, feedFacts } from '../../core/stations/veil/feed-facts';
 import { feedSelector } from '../../core/stations/veil/fed-light';
 import { thresholdFor, type WishedFeed } from '../../core/stations/veil/feed';
 import type { NamedElement } from '../elements';
-import { plateFiles, positive, share, withElements, withLook, withPlate } from '../options';
-import { openBench, openSource } from '../source';
+import { positive, share, withElements, withLook, withPlate } from '../options';
+import { openBench } from '../bench';
 import { withThreads } from '../threads';
 
 interface FeedOptions {
@@ -23,21 +23,13 @@ interface FeedOptions {
 
 /** Tells what feeds the veil of a look on a plate, or under which threshold a wished share of it does. */
 async function feed(file: string | undefined, options: FeedOptions, runner: TaskRunner): Promise<void> {
-  const { look: lookFile, set, of } = options;
+  const { of } = options;
   if (options.share !== undefined && options.threshold !== undefined)
     throw new SettingError('either a share is wished or a threshold is given', {
       where: '--share, --threshold',
       todo: 'Leave one of them out',
     });
-  const source = openSource({
-    files: plateFiles(file, options.plate, options.element),
-    elements: options.element,
-    look: lookFile,
-    set,
-    runner,
-  });
-  const { look } = source;
-  const bench = await openBench(source, runner);
+  const { look, bench } = await openBench(file, options, runner);
   const { light } = await evaluate(look, bench, { scale: 1, before: 'veil' });
   const context = contextOf('veil', look, bench);
   const select = await feedSelector(light, look, look.veil.feed, 'veil.feed', context);

@@ -7,8 +7,8 @@ import type { Plate } from '../../core/light/plate';
 import { FARTHEST } from '../../core/light/depth';
 import { hasDepth, readDepth } from '../../core/light/distances';
 import type { NamedElement } from '../elements';
-import { integer, plateFiles, positive, withElements, withLook, withPlate } from '../options';
-import { openBench, openSource } from '../source';
+import { integer, positive, withElements, withLook, withPlate } from '../options';
+import { openBench } from '../bench';
 import { withThreads } from '../threads';
 
 interface LightsOptions {
@@ -37,18 +37,11 @@ interface Light {
 
 /** Tells the lights of a picture, as it is prepared: regions brighter than a threshold, the strongest first. */
 async function lights(file: string | undefined, options: LightsOptions, runner: TaskRunner): Promise<void> {
-  const { look: lookFile, set, threshold, count } = options;
-  const source = openSource({
-    files: plateFiles(file, options.plate, options.element),
-    elements: options.element,
-    look: lookFile,
-    set,
-    runner,
-  });
-  const context = await openBench(source, runner);
-  const { plate } = context;
-  const { light } = await evaluate(source.look, context, { scale: 1, behind: 'plate' });
-  const distances = hasDepth(plate, source.look) ? readDepth(plate, source.look) : undefined;
+  const { threshold, count } = options;
+  const { look, bench } = await openBench(file, options, runner);
+  const { plate } = bench;
+  const { light } = await evaluate(look, bench, { scale: 1, behind: 'plate' });
+  const distances = hasDepth(plate, look) ? readDepth(plate, look) : undefined;
   const found = brightRegions(light.total, light, threshold);
   const told = found.slice(0, count).map((region) => describe(region, plate, distances));
   if (options.json)

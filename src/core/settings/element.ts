@@ -1,3 +1,4 @@
+import { despikeLimit } from './despike-limit';
 import { choice, colour, each, list, number, order, pass, toggle } from './setting';
 import { exposure } from './exposure';
 import { correctionShape, curveSetting, levelsShape } from './correction';
@@ -81,18 +82,9 @@ export const renderShape = {
     floor: 0.5,
     shown: { factor: 1, unit: '', digits: 1 },
   }),
-  despike: number({
-    label: 'Despike',
-    help: 'Pixels brighter than this many times the median of their 3 x 3 neighbours become that median. 0 is off; light of the emission pass is never touched',
-    unit: 'times the median',
-    min: 0,
-    max: 1000,
-    step: 0.5,
-    default: 0,
-    scale: 'log',
-    floor: 1,
-    shown: { factor: 1, unit: 'x', digits: 1 },
-  }),
+  despike: despikeLimit(
+    'Pixels brighter than this many times the median of their 3 x 3 neighbours become that median. 0 is off; light of the emission pass is never touched',
+  ),
 };
 
 /** Settings that versions of the look before the second had in `plate`, for its only render. */

@@ -1,3 +1,4 @@
+import { despikeLimit } from '../../settings/despike-limit';
 import {
   choice,
   colour,
@@ -157,18 +158,9 @@ export const feedShape = (least: number) => ({
     floor: 0.0001,
     shown: { factor: 100, unit: '% h', digits: 2 },
   }),
-  despike: number({
-    label: 'Despike',
-    help: 'For the feed alone: pixels brighter than this many times the median of their 3 x 3 neighbours feed as that median. 0 is off',
-    unit: 'times the median',
-    min: 0,
-    max: 1000,
-    step: 0.5,
-    default: 0,
-    scale: 'log',
-    floor: 1,
-    shown: { factor: 1, unit: 'x', digits: 1 },
-  }),
+  despike: despikeLimit(
+    'For the feed alone: pixels brighter than this many times the median of their 3 x 3 neighbours feed as that median. 0 is off',
+  ),
 });
 
 /** A part's own feed; until it is its own, the part shares the common one. */
