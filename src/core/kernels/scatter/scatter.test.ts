@@ -266,6 +266,26 @@ describe('several surfaces', () => {
       for (let x = 55; x < 95; x++) expect(Math.abs(result[0][y * WIDTH + x]! - 0.2)).toBeLessThan(1e-3);
   });
 
+  // By definition: a surface that goes on covers what lies behind it, in focus, out of focus and where it changes.
+  it('do not let what lies behind shine through where a slope goes out of focus', async () => {
+    const slope = (x: number, y: number): number => (x + y - 150) / 60;
+    const cases = [slope, (x: number, y: number) => -slope(x, y), (x: number) => (x > 75 ? 0.7 : 0.4)];
+    for (const radius of cases) {
+      const wall = { light: flat(0.2), coverage: plane(() => 1), radius: plane(radius) };
+      const [red] = await kernel.scatter(layered({ light: flat(50), radius: plane(() => 9) }, wall));
+      for (let y = 4; y < HEIGHT - 4; y++)
+        for (let x = 4; x < WIDTH - 4; x++) expect(Math.abs(red[y * WIDTH + x]! - 0.2)).toBeLessThan(1e-4);
+    }
+  });
+
+  it('stay as thin where they go out of focus as they are', async () => {
+    const radius = plane((x, y) => (x + y - 150) / 60);
+    const smoke = { light: flat(0.14), coverage: plane(() => 0.7), radius };
+    const [red] = await kernel.scatter(layered({ light: flat(1), radius: plane(() => 0) }, smoke));
+    for (let y = 4; y < HEIGHT - 4; y++)
+      for (let x = 4; x < WIDTH - 4; x++) expect(red[y * WIDTH + x]).toBeGreaterThan(0.38);
+  });
+
   it('give the same bits on any number of threads', async () => {
     const next = noise(5);
     const input = layered(steps().surfaces[0]!, {

@@ -168,6 +168,8 @@ class ScatterWorkspace {
     const count = width * height;
     const strips = Math.ceil(height / STRIP);
     plan.allocate('edges', count + 16);
+    if (this.plans.length > 1) plan.allocate('closedAt', count);
+    else plan.set('closedAt', 0);
     for (const field of ['tileLeast', 'tileMost', 'tileSize', 'tileEdges'] as const)
       plan.allocate(field, Math.ceil(width / TILE) * Math.ceil(height / TILE) * 4);
     this.allocateLevels(plan, width, height, reach);

@@ -26,6 +26,12 @@ const LEAST: f32 = 1e-5;
  */
 const NEARLY: f32 = 0.94;
 const CLOSED: f32 = 0.97;
+/**
+ * The same where the surface is known to be whole: what is in focus has no disc, so that where a slope goes out of focus a
+ * quarter and more can be missing.
+ */
+const WHOLE_NEARLY: f32 = 0.5;
+const WHOLE_CLOSED: f32 = 0.65;
 let closesGaps: bool = false;
 
 /** Memory of one band at work: differences along x, the composite, its surfaces, and which tiles are touched. */
@@ -299,13 +305,25 @@ function widen(touched: usize, wide: usize, across: i32, down: i32, reach: i32):
 
 function layRow(band: Band, first: i32, count: i32, from: usize, sum: v128, layer: f32): void {
   const zero = f32x4.splat(0);
+  const plan = band.plan;
+  const closedAt = plan.closedAt ? plan.closedAt + <usize>(band.from * plan.width + first) : 0;
   let composite = band.composite + ((<usize>first) << 4);
   let surface = band.surfaces + ((<usize>first) << 3);
   for (let i = 0; i < count; i++, from += 16, composite += 16, surface += 8) {
     sum = f32x4.add(sum, v128.load(from));
     v128.store(from, zero);
     const alpha = f32x4.extract_lane(sum, 3);
-    if (alpha > LEAST) lay(composite, surface, sum, alpha, layer);
+    if (alpha <= LEAST) continue;
+    const isWhole = closedAt && <i32>load<u8>(closedAt + <usize>i) === <i32>layer + 1;
+    lay(
+      composite,
+      surface,
+      sum,
+      alpha,
+      layer,
+      isWhole ? WHOLE_NEARLY : NEARLY,
+      isWhole ? WHOLE_CLOSED : CLOSED,
+    );
   }
 }
 
@@ -350,7 +368,15 @@ function mixed(a: v128, b: v128, share: v128): v128 {
 }
 
 /** Lays one layer's light at a pixel under what is there. Adjacent layers are one surface and add up. */
-function lay(composite: usize, surface: usize, light: v128, alpha: f32, layer: f32): void {
+function lay(
+  composite: usize,
+  surface: usize,
+  light: v128,
+  alpha: f32,
+  layer: f32,
+  nearly: f32 = NEARLY,
+  closed: f32 = CLOSED,
+): void {
   const before = v128.load(composite);
   const total = f32x4.extract_lane(before, 3);
   if (total >= 1) return;
@@ -362,15 +388,19 @@ function lay(composite: usize, surface: usize, light: v128, alpha: f32, layer: f
   }
   store<f32>(surface, layer, 4);
   let added = min<f32>(alpha * (1 - covered), 1 - total);
-  if (closesGaps && added > 0) {
+  if (added <= 0) return;
+  let lift: f32 = 1;
+  if (closesGaps) {
     const share = (total - covered + added) / (1 - covered);
-    if (share > NEARLY) {
-      const closed = min<f32>(1, NEARLY + ((share - NEARLY) * (1 - NEARLY)) / (CLOSED - NEARLY));
-      added = min<f32>(added + (closed - share) * (1 - covered), 1 - total);
+    if (share > nearly) {
+      const whole = min<f32>(1, nearly + ((share - nearly) * (1 - nearly)) / (closed - nearly));
+      // All of the surface is lifted if nothing lies before it, else what is laid now.
+      if (covered <= 0) lift = max<f32>(1, whole / share);
+      else added = min<f32>(added + (whole - share) * (1 - covered), 1 - total);
     }
   }
-  const gain = added / alpha;
-  if (gain > 0) v128.store(composite, f32x4.add(before, f32x4.mul(light, f32x4.splat(gain))));
+  const sum = f32x4.add(before, f32x4.mul(light, f32x4.splat(added / alpha)));
+  v128.store(composite, f32x4.mul(sum, f32x4.splat(lift)));
 }
 
 /** What is in focus has no disc; a whole pixel that nothing covers keeps its bits. */

@@ -7,6 +7,8 @@ import { levelAt } from './surfaces';
 
 /** Within this share of the extremes a neighbour counts to the near or the far surface. */
 const EXTREME: f32 = 0.15;
+/** Layers on either side of the focus whose discs reach no farther than the window that is looked at. */
+const NEAR_FOCUS: i32 = 2;
 
 // The strip at work.
 let plan!: Plan;
@@ -21,7 +23,12 @@ export function cutStrip(at: usize, strip: i32): void {
   const first = plan.width * plan.height + from * width;
   nextPiece = first;
   for (let y = from; y < to; y += 16) {
-    for (let x = 0; x < width; x += 16) cutTile(x, y, min(width, x + 16), min(to, y + 16));
+    for (let x = 0; x < width; x += 16) {
+      const x1 = min(width, x + 16);
+      const y1 = min(to, y + 16);
+      cutTile(x, y, x1, y1);
+      if (plan.closedAt) markClosed(x, y, x1, y1);
+    }
   }
   store<i32>(plan.added + ((<usize>strip) << 2), nextPiece - first);
   const counts = plan.counts + ((<usize>(strip * plan.layers)) << 2);
@@ -40,6 +47,49 @@ export function discOf(plan: Plan, radius: f32, place: u32): i32 {
   const x = place & 0xffff;
   const cell = <i32>load<u8>(plan.cellY + (place >> 16)) * plan.cellsAcross + <i32>load<u8>(plan.cellX + x);
   return (cell * 2 + (radius < 0 ? 0 : 1)) * plan.steps + step;
+}
+
+/** Marks the pixels of a tile at which the surface covers all that lies behind it, near the focus. */
+function markClosed(x0: i32, y0: i32, x1: i32, y1: i32): void {
+  const across = (plan.width + 15) >> 4;
+  const down = (plan.height + 15) >> 4;
+  let least: f32 = 1e30;
+  let most: f32 = -1e30;
+  for (let v = max(0, (y0 >> 4) - 1); v <= min(down - 1, (y0 >> 4) + 1); v++) {
+    for (let u = max(0, (x0 >> 4) - 1); u <= min(across - 1, (x0 >> 4) + 1); u++) {
+      least = min(least, plane(plan.tileLeast, v * across + u));
+      most = max(most, plane(plan.tileMost, v * across + u));
+    }
+  }
+  const nearest = layerOf(plan, least);
+  const farthest = layerOf(plan, most);
+  const focus = plan.focusLayer;
+  const isPlain =
+    (nearest === focus && farthest === focus) ||
+    nearest > focus + NEAR_FOCUS ||
+    farthest < focus - NEAR_FOCUS;
+  for (let y = y0; y < y1; y++)
+    for (let x = x0; x < x1; x++)
+      store<u8>(plan.closedAt + <usize>(y * plan.width + x), isPlain ? 0 : closedAt(x, y));
+}
+
+/** The farthest layer about a pixel, plus one, if it and the pixel's are near the focus and all there is whole; 0 if not. */
+function closedAt(x: i32, y: i32): u8 {
+  const width = plan.width;
+  const focus = plan.focusLayer;
+  const own = layerOf(plan, plane(plan.radius, y * width + x));
+  if (abs(own - focus) > NEAR_FOCUS) return 0;
+  let farthest = own;
+  for (let v = max(0, y - 2); v <= min(plan.height - 1, y + 2); v++) {
+    for (let u = max(0, x - 2); u <= min(width - 1, x + 2); u++) {
+      const i = v * width + u;
+      if (load<u8>(plan.edges + <usize>i) === PARTIAL) return 0;
+      farthest = max(farthest, layerOf(plan, plane(plan.radius, i)));
+    }
+  }
+  // In focus a pixel brings nothing to others: before it a surface is closed by its last layer that has discs.
+  if (farthest === focus) return own === focus - 1 ? <u8>(own + 1) : 0;
+  return abs(farthest - focus) <= NEAR_FOCUS ? <u8>(farthest + 1) : 0;
 }
 
 /** Whether nothing of the surface is in a piece. */

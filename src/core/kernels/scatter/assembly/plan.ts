@@ -21,6 +21,11 @@ export class Plan {
   radius: usize;
   /** A byte a pixel: 1 if parts of the surface at different distances meet in it, PARTIAL if it is not all of the pixel. */
   edges: usize;
+  /**
+   * A byte a pixel, 0 if there is one surface only: near the focus the layer, plus one, by which a surface that is whole
+   * there covers all behind it; 0 elsewhere.
+   */
+  closedAt: usize;
   /** The pyramid of farthest surfaces. */
   levels: usize;
   levelCount: i32;
