@@ -170,7 +170,7 @@ describe('bokelux render', () => {
     expect((await render('--separations', '--out', at('parts.exr'))).code).toBe(0);
     expect((await render('--out', at('once.exr'))).code).toBe(0);
     const layers = ['plate', 'veil.bloom', 'veil.stack[0]', 'veil.stack[1]'];
-    layers.push(...['halo', 'streak', 'diffusion', 'dirt'].map((name) => `veil.${name}`));
+    layers.push(...['halo', 'streaks[0]', 'diffusion', 'dirt'].map((name) => `veil.${name}`));
     const planes = await Promise.all(layers.map((layer) => floats('parts.exr', `${layer}.G`)));
     const final = await floats('parts.exr', 'G');
     const total = new Float32Array(final.length);

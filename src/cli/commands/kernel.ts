@@ -1,5 +1,5 @@
 import type { Command } from 'commander';
-import { assignSetting, defaultLook } from '../../core/look/look';
+import { assignSetting, currentPath, defaultLook, type Look } from '../../core/look/look';
 import { partPaths } from '../../core/stations/veil/parts';
 import { integer, shotFiles, withLook, withShot } from '../options';
 import { writeExr } from '../../core/formats/exr/write';
@@ -18,17 +18,24 @@ interface KernelOptions {
   out: string;
 }
 
+/** The look with a first streak if that is asked for, as every other part is there for the asking. */
+function withStreak(look: Look, path: string | undefined): Look {
+  const isMissing = path === 'veil.streaks[0]' && look.veil.streaks.length === 0;
+  return isMissing ? assignSetting(look, `${path}.amount=0`) : look;
+}
+
 /** Writes what the lens of a look, or one part of its veil, makes of a white point in the middle of a square picture. */
 async function kernel(shot: string | undefined, options: KernelOptions): Promise<void> {
   const { size, out, part } = options;
   const source = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
-  const { look } = source;
+  const path = part && currentPath(`veil.${part}`);
+  const look = withStreak(source.look, path);
   const { image } = await source.openImages();
   const { rgb, outside } = await pointSpread(
     look,
     { width: size, height: size },
     { image, diffraction: wasmDiffraction(serialRunner) },
-    part && `veil.${part}`,
+    path,
   );
   const picture = emptyPicture(size, size);
   rgb.forEach((plane, c) => addChannel(picture, 'RGB'[c]!, 'float', plane));
@@ -41,7 +48,8 @@ async function kernel(shot: string | undefined, options: KernelOptions): Promise
 }
 
 /** The veil's parts by their names below `veil`, a list by its first entry. */
-const PART_NAMES = partPaths(assignSetting(defaultLook(), 'veil.stack[0].amount=0'))
+const FIRST_ENTRIES = ['veil.stack[0].amount=0', 'veil.streaks[0].amount=0'];
+const PART_NAMES = partPaths(FIRST_ENTRIES.reduce(assignSetting, defaultLook()))
   .map((path) => path.slice('veil.'.length))
   .join(', ');
 

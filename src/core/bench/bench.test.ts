@@ -565,7 +565,7 @@ describe('the parts of the veil', () => {
       const look = lookOf(...MANY, ...more);
       const [once, parted] = [await run(plate, look), await run(plate, look, { separate: true })];
       expect(once.light.separations.map(({ name }) => name)).toEqual([
-        'veil.bloom+veil.stack[0]+veil.halo+veil.streak',
+        'veil.bloom+veil.stack[0]+veil.halo+veil.streaks[0]',
         'veil.stack[1]',
         'veil.diffusion',
         'veil.dirt',
@@ -575,7 +575,7 @@ describe('the parts of the veil', () => {
         'veil.stack[0]',
         'veil.stack[1]',
         'veil.halo',
-        'veil.streak',
+        'veil.streaks[0]',
         'veil.diffusion',
         'veil.dirt',
       ]);
@@ -612,7 +612,7 @@ describe('the parts of the veil', () => {
   });
 
   it('do nothing when they are off, each with its own switch', async () => {
-    const off = ['bloom', 'halo', 'streak', 'diffusion', 'dirt', 'stack[0]', 'stack[1]'];
+    const off = ['bloom', 'halo', 'streaks[0]', 'diffusion', 'dirt', 'stack[0]', 'stack[1]'];
     const { light } = await run(plate, lookOf(...MANY, ...off.map((name) => `veil.${name}.on=false`)));
     expect(light.separations).toEqual([]);
     expect(light.total).toEqual(light.base);
@@ -626,6 +626,44 @@ describe('the parts of the veil', () => {
     // The weaker lamp does not feed it, and so loses nothing.
     expect(light.separations[0]!.rgb[0]![40 * 72 + 60]).toBeGreaterThanOrEqual(0);
     expect(light.separations[0]!.rgb[0]![20 * 72 + 20]).toBeLessThan(-30);
+  });
+
+  it('of the layers take a pass, a mask and a ceiling of their own at their own threshold', async () => {
+    const wide = ['veil.stack[0].amount=0.1', 'veil.stack[0].threshold=50', 'veil.feed.ceiling=60'];
+    const [common, own] = await Promise.all(
+      [[], ['veil.stack[0].feed.own=true']].map((more) => run(plate, lookOf(...wide, ...more))),
+    );
+    // The weaker lamp is under the threshold in both; the other is held by the common ceiling alone.
+    expect(own!.feeds['veil.stack[0]']!.pixels).toBe(common!.feeds['veil.stack[0]']!.pixels);
+    expect(own!.feeds['veil.stack[0]']!.light).toBeGreaterThan(1.5 * common!.feeds['veil.stack[0]']!.light);
+    await expect(
+      run(plate, lookOf(...wide, 'veil.stack[0].feed.own=true', 'veil.stack[0].feed.pass=glow')),
+    ).rejects.toThrow(/glow/);
+  });
+
+  it('of a streak draw out more of what lies over the second threshold, and no more than there is', async () => {
+    const streak = ['veil.streak.amount=0.05', 'veil.feed.knee=0'];
+    const drawn = async (...more: string[]): Promise<number> => {
+      const { accounts, light } = await run(plate, lookOf(...streak, ...more));
+      return accounts.veil!.moved * luminance(light.base);
+    };
+    const plain = await drawn();
+    // One lamp lies over 100, the other under it.
+    const weak = await drawn('veil.streak.boost=4', 'veil.streak.boostAbove=5000');
+    expect(weak / plain).toBeCloseTo(1, 4);
+    const lamps = [await drawn('veil.feed.threshold=100'), plain - (await drawn('veil.feed.threshold=100'))];
+    const boosted = await drawn('veil.streak.boost=4', 'veil.streak.boostAbove=100');
+    expect(boosted / (4 * lamps[0]! + lamps[1]!)).toBeCloseTo(1, 4);
+    const { light } = await run(
+      plate,
+      lookOf(
+        'veil.streak.amount=0.5',
+        'veil.streak.boost=64',
+        'veil.streak.boostAbove=100',
+        'veil.feed.threshold=0',
+      ),
+    );
+    for (const channel of light.total) expect(channel.every((value) => value > -1e-4)).toBe(true);
   });
 
   it('show dirt where it lies, in the mean as much light as it catches', async () => {
@@ -800,6 +838,16 @@ describe('a feed from a single pass', () => {
     expect(own / all).toBeGreaterThan(0.97);
   });
 
+  it('may be a sum of passes, each with its weight', async () => {
+    const parts = (text: string): Promise<number> =>
+      fedBy(`veil.feed.passes=${text}`, 'veil.feed.threshold=0');
+    const [lamps, rest] = [await parts('emission'), await parts('diffuse')];
+    expect(await parts('emission:0.5,diffuse:0.25')).toBeCloseTo(0.5 * lamps + 0.25 * rest, 6);
+    // No more feeds than the picture holds.
+    expect(await parts('emission:8')).toBeCloseTo(lamps, 3);
+    await expect(parts('emission,glow')).rejects.toThrow(/glow/);
+  });
+
   it('follows the settings that the pass has in the sum', async () => {
     const inSum = ['plate.source=sum', 'veil.feed.pass=emission'];
     const amount = async (...settings: string[]): Promise<number> => {
@@ -810,5 +858,7 @@ describe('a feed from a single pass', () => {
     const plain = await amount();
     expect((await amount('plate.passes.emission.gain=3')) / plain).toBeCloseTo(8, 1);
     expect(await amount('plate.passes.emission.on=false')).toBe(0);
+    expect(await amount('plate.passes.diffuse.solo=true')).toBe(0);
+    expect(await amount('veil.feed.passes=emission', 'plate.passes.emission.on=false')).toBe(0);
   });
 });

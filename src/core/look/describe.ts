@@ -17,6 +17,8 @@ function range(setting: Setting): string {
       return 'points x:y in stops';
     case 'order':
       return 'names of passes';
+    case 'weights':
+      return `names of passes with weights from 0 to ${setting.most}`;
     case 'mask':
       return 'id of a mask, or none';
     case 'image':
@@ -32,9 +34,7 @@ function range(setting: Setting): string {
 
 function defaultText(setting: Setting): string {
   const value = setting.default;
-  return Array.isArray(value) || value === '' || value === null
-    ? 'none'
-    : String(value as string | number | boolean);
+  return typeof value === 'object' || value === '' ? 'none' : String(value as string | number | boolean);
 }
 
 function band(setting: Setting): string {

@@ -93,6 +93,32 @@ describe('the look', () => {
     expect(() => parseLook({ version: 2, plate: { clamp: 25 } })).toThrow(/plate: clamp is not a setting/);
   });
 
+  it('opens looks that have one streak, and knows it by its old name', () => {
+    const old = parseLook({ version: 2, veil: { streak: { amount: 0.02, angle: 30, feed: { own: true } } } });
+    expect(old.veil.streaks).toHaveLength(1);
+    expect(old.veil.streaks[0]).toMatchObject({ amount: 0.02, angle: 30, back: 1, feed: { own: true } });
+    expect(assignSetting(old, 'veil.streak.length=0.2').veil.streaks[0]).toMatchObject({
+      length: 0.2,
+      angle: 30,
+    });
+    expect(parseLook({ version: 1, veil: { streak: { amount: 0 } } }).veil.streaks).toEqual([]);
+    expect(() => parseLook({ veil: { streak: { amount: 7 } } })).toThrow(/veil\.streaks\[0\]\.amount/);
+    expect(() => parseLook({ veil: { streak: 7 } })).toThrow(SettingError);
+  });
+
+  it('reads weights of passes, and refuses what is none', () => {
+    const read = (text: string): unknown =>
+      getSetting(assignSetting(defaultLook(), `veil.feed.passes=${text}`), 'veil.feed.passes');
+    expect(read('emission, hero:specular : 0.5,a:b')).toEqual({
+      emission: 1,
+      'hero:specular': 0.5,
+      'a:b': 1,
+    });
+    expect(read('none')).toEqual({});
+    for (const wrong of ['emission:17', 'emission:-1', ','])
+      expect(() => read(wrong)).toThrow(/passes with weights from 0 to 16/);
+  });
+
   it('has settings of every element, whether or not those behind it have any', () => {
     const look = assignSetting(defaultLook(), 'elements[2].opacity=0.5');
     expect(look.elements.map(({ opacity }) => opacity)).toEqual([1, 1, 0.5]);

@@ -116,8 +116,12 @@ function recordOf(path: string): string | undefined {
 /** What stood in `plate` while it had one render alone, and still may be written so: it is that of the first element. */
 const OF_FIRST_ELEMENT = new RegExp(`^plate\\.(?=(?:${RENDER_KEYS.join('|')})(?:\\.|$))`);
 
+/** What the veil had while there was one streak alone. */
+const OF_FIRST_STREAK = /^veil\.streak(?=\.|$)/;
+
 /** A path as settings have it now. */
-export const currentPath = (path: string): string => path.replace(OF_FIRST_ELEMENT, 'elements[0].');
+export const currentPath = (path: string): string =>
+  path.replace(OF_FIRST_ELEMENT, 'elements[0].').replace(OF_FIRST_STREAK, 'veil.streaks[0]');
 
 /** Path of a setting in a record, of the thing of a name. */
 export function namedPath(record: string, name: string, setting: string): string {
@@ -183,7 +187,9 @@ export function parseLook(data: unknown, file?: string): Look {
       todo: 'Open it with a newer Bokelux',
     });
   }
-  const result = lookSchema.safeParse(typeof version === 'number' && version >= 2 ? data : upToDate(data));
+  const result = lookSchema.safeParse(
+    withStreaks(typeof version === 'number' && version >= 2 ? data : upToDate(data)),
+  );
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
   const path = issue.path
@@ -223,6 +229,20 @@ function upToDate(data: unknown): unknown {
   };
 }
 
+/** A look that has a single streak, as one with a list of them. A streak that nothing was said of is none. */
+function withStreaks(data: unknown): unknown {
+  if (!isRecord(data) || !isRecord(data['veil']) || !Object.hasOwn(data['veil'], 'streak')) return data;
+  const { streak, ...veil } = data['veil'];
+  if (veil['streaks'] !== undefined) return data;
+  const { streaks } = lookSchema.shape.veil.unwrap().shape;
+  const said = streaks.safeParse([streak]);
+  const untouched = said.success && JSON.stringify(said.data) === JSON.stringify(streaks.parse([{}]));
+  return { ...data, veil: { ...veil, streaks: untouched ? [] : [streak] } };
+}
+
+const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
 /** What a look says of diffusion that knew of one shape alone. */
 function hasDiffusion(veil: unknown): veil is { diffusion: object } {
   if (typeof veil !== 'object' || veil === null) return false;
@@ -258,6 +278,8 @@ export function expectation(setting: Setting): string {
       return `up to ${MAX_CURVE_POINTS} points x:y in stops, from left to right, are wanted`;
     case 'order':
       return 'names of passes, parted by commas, are wanted';
+    case 'weights':
+      return `passes with weights from 0 to ${setting.most} as name:weight, parted by commas, are wanted`;
     case 'mask':
       return 'the id of a mask is wanted';
     case 'image':
@@ -326,6 +348,14 @@ function fits(setting: Setting, value: SettingValue): boolean {
       return curveSchema.safeParse(value).success;
     case 'order':
       return Array.isArray(value) && value.every((name) => typeof name === 'string' && name.length > 0);
+    case 'weights':
+      return (
+        isRecord(value) &&
+        Object.entries(value).every(
+          ([name, weight]) =>
+            name !== '' && typeof weight === 'number' && weight >= 0 && weight <= setting.most,
+        )
+      );
     case 'mask':
     case 'image':
       return typeof value === 'string';
@@ -380,11 +410,24 @@ function readValue(setting: Setting, text: string): SettingValue | undefined {
   if (setting.kind === 'switch') return text === 'true' ? true : text === 'false' ? false : undefined;
   if (setting.kind === 'curve') return parseCurve(text);
   if (setting.kind === 'order') return text === '' ? [] : text.split(',').map((name) => name.trim());
+  if (setting.kind === 'weights') return readWeights(text);
   if (setting.kind === 'mask') return text === 'none' ? NO_MASK : text;
   if (setting.kind === 'image') return text === 'none' ? NO_IMAGE : text;
   if (setting.kind === 'masks') return readMasks(text);
   if (setting.kind === 'document') return text === 'none' ? null : readDocument(text);
   return text;
+}
+
+/** `name:weight` or `name`, parted by commas; a name may have colons of its own. */
+function readWeights(text: string): SettingValue | undefined {
+  if (text === '' || text === 'none') return {};
+  const entries = text.split(',').map((part): [string, number] => {
+    const found = /^(.+):\s*([-+.\de]+)$/i.exec(part.trim());
+    return found ? [found[1]!.trim(), Number(found[2])] : [part.trim(), 1];
+  });
+  return entries.every(([name, weight]) => name !== '' && Number.isFinite(weight))
+    ? Object.fromEntries(entries)
+    : undefined;
 }
 
 function readDocument(text: string): SettingValue | undefined {

@@ -76,6 +76,15 @@ export interface OrderMeta extends Described {
   default: readonly string[];
 }
 
+/** Names of passes, each with a weight. */
+export interface WeightsMeta extends Described {
+  kind: 'weights';
+  /** What none means. */
+  none: string;
+  most: number;
+  default: Weights;
+}
+
 /** The id of one of the look's masks, or a channel of the plate's mattes, or none. */
 export interface MaskMeta extends Described {
   kind: 'mask';
@@ -121,11 +130,15 @@ export type SettingMeta =
   | ColourMeta
   | CurveMeta
   | OrderMeta
+  | WeightsMeta
   | MaskMeta
   | ImageMeta
   | MasksMeta
   | TextMeta
   | DocumentMeta;
+
+/** Weights by name. */
+export type Weights = Readonly<Record<string, number>>;
 
 /** A value a setting can have. */
 export type SettingValue =
@@ -206,6 +219,14 @@ export function order(options: Omit<OrderMeta, 'kind' | 'default'>) {
     .max(4096)
     .register(settings, { kind: 'order', default: [], ...options })
     .default([]);
+}
+
+/** Names of passes with weights from 0 to `most`. */
+export function weights(options: Omit<WeightsMeta, 'kind' | 'default'>) {
+  return z
+    .record(z.string().min(1).max(255), z.number().min(0).max(options.most))
+    .register(settings, { kind: 'weights', default: {}, ...options })
+    .default({});
 }
 
 /** What stands for no mask. */

@@ -5,8 +5,9 @@ import Select from '@mui/material/Select';
 import { getSetting } from '../../core/look/look';
 import { NO_MASK, type Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
-import { useMattes, useOtherElements, usePlates, type PlateCard } from '../session';
+import { useMattes } from '../session';
 import { ResetMark, ROW_COLUMNS, RowLabel } from './row';
+import { usePassOptions } from './use-pass-options';
 
 export type ChoiceSetting = Setting & { kind: 'choice' | 'pass' | 'mask' };
 
@@ -22,7 +23,7 @@ export const SELECT_SX = {
 export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as string);
   const change = useShot((state) => state.change);
-  const passes = usePassOptions(setting);
+  const passes = usePassOptions(setting.kind === 'pass' ? setting : undefined);
   const masks = useShot((state) => state.look.masks);
   const mattes = useMattes();
   const known =
@@ -59,31 +60,4 @@ export function ChoiceRow({ setting }: { setting: ChoiceSetting }) {
       <ResetMark setting={setting} changed={value !== setting.default} />
     </Box>
   );
-}
-
-/** The setting's default, which stands for whichever pass it is, and the plate's other passes of the kind. */
-function usePassOptions(setting: ChoiceSetting): readonly { value: string; label: string }[] {
-  const activePlate = useShot((state) => state.activePlate);
-  const whole = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const elements = useOtherElements();
-  if (setting.kind !== 'pass') return [];
-  // What an element is made of is its own.
-  const own = /^elements\[(\d+)\]/.exec(setting.path);
-  const card = (own && elements[Number(own[1])]?.card) ?? whole;
-  const standing = setting.of === 'light' ? card?.beauty : card?.depth;
-  const others =
-    card?.passes.filter((pass) => pass.light === (setting.of === 'light') && pass.name !== standing) ?? [];
-  return [
-    { value: setting.default, label: setting.default },
-    ...others
-      .filter(({ name }) => name !== setting.default)
-      .map(({ name }) => ({ value: name, label: name })),
-    ...(own || setting.of !== 'light' ? [] : elements.flatMap(namesWithin)),
-  ];
-}
-
-/** Light of one element alone: all of it, and each of its passes. */
-function namesWithin({ name, card }: { name: string; card: PlateCard }): { value: string; label: string }[] {
-  const passes = card.passes.filter((pass) => pass.light && pass.name !== card.beauty);
-  return [name, ...passes.map((pass) => `${name}:${pass.name}`)].map((value) => ({ value, label: value }));
 }

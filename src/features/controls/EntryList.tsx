@@ -12,7 +12,7 @@ import { useShot } from '../../state/shot-store';
 import { Pill } from '../common';
 
 /** The list of a look that a path like `veil.stack` names. */
-type ListPath = 'veil.stack' | 'ghosts.lights' | 'ghosts.mirror' | 'glass.pieces';
+type ListPath = 'veil.stack' | 'veil.streaks' | 'ghosts.lights' | 'ghosts.mirror' | 'glass.pieces';
 
 function listAt(path: ListPath): readonly unknown[] {
   const [section, list] = path.split('.') as ['veil', 'stack'];
@@ -20,7 +20,7 @@ function listAt(path: ListPath): readonly unknown[] {
 }
 
 /** Puts other entries into a list of the look, as one step. What an entry leaves out takes its default. */
-function putEntries(path: ListPath, next: readonly unknown[]): void {
+export function putEntries(path: ListPath, next: readonly unknown[]): void {
   const { look, setLook } = useShot.getState();
   const [section, list] = path.split('.') as ['veil', 'stack'];
   setLook(parseLook({ ...look, [section]: { ...look[section], [list]: next } }));

@@ -7,6 +7,7 @@ import { ImageRow } from './ImageRow';
 import { NumberRow } from './NumberRow';
 import { SwitchRow } from './SwitchRow';
 import { TextRow } from './TextRow';
+import { WeightsRow } from './WeightsRow';
 
 /** The row of a setting, by its kind. Orders and lists of masks have places of their own. */
 export function SettingRow({ setting }: { setting: Setting }) {
@@ -23,6 +24,8 @@ export function SettingRow({ setting }: { setting: Setting }) {
       return <CurveEditor setting={setting} />;
     case 'image':
       return <ImageRow setting={setting} />;
+    case 'weights':
+      return <WeightsRow setting={setting} />;
     case 'text':
       return <TextRow setting={setting} />;
     case 'switch':

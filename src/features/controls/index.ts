@@ -2,7 +2,7 @@ export { channelCurvePaths, ChannelCurves } from './ChannelCurves';
 export { Chart, loadCharts } from './Chart';
 export { SELECT_SX } from './ChoiceRow';
 export { CurveEditor } from './CurveEditor';
-export { EntryList } from './EntryList';
+export { EntryList, putEntries } from './EntryList';
 export { Group } from './Group';
 export { HistogramChart } from './HistogramChart';
 export { NumberField, type NumberSetting } from './NumberRow';

@@ -221,8 +221,8 @@ function isThere(subject: ReturnType<typeof useDesk.getState>['subject'], { mask
   if (subject.kind === 'mask') return masks.some(({ id }) => id === subject.mask);
   if (subject.kind !== 'separation' && subject.kind !== 'feed') return true;
   const path = subject.kind === 'separation' ? subject.name : subject.part;
-  const place = /^veil\.stack\[(\d+)\]/.exec(path ?? '');
-  return !place || Number(place[1]) < veil.stack.length;
+  const place = /^veil\.(stack|streaks)\[(\d+)\]/.exec(path ?? '');
+  return !place || Number(place[2]) < veil[place[1] as 'stack' | 'streaks'].length;
 }
 
 /** Keeps the viewer's pictures up to date, and calls `redraw` when there is something new. */

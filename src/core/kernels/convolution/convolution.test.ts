@@ -179,46 +179,54 @@ describe.each([
     );
   });
 
-  it('takes a kernel as a sum of planes, which are the same turned half way round', async () => {
-    await fc.assert(
-      fc.asyncProperty(
-        fc.integer({ min: 1, max: 19 }),
-        fc.integer({ min: 1, max: 15 }),
-        fc.nat(),
-        async (width, height, seed) => {
-          const next = noise(seed);
-          const filled = (count: number): SharedArrayBuffer => {
-            const data = new SharedArrayBuffer(4 * count);
-            new Float32Array(data).set(Float32Array.from({ length: count }, next));
-            return data;
-          };
-          const quadrant = filled(width * height);
-          const half = filled((2 * width - 1) * height);
-          // The source's own row must be the same to both sides.
-          const rows = new Float32Array(half);
-          for (let dx = 1; dx < width; dx++) rows[width - 1 - dx] = rows[width - 1 + dx]!;
-          const at: KernelAt = (dx, dy) => {
-            const sign = dy < 0 ? -1 : 1;
-            return (
-              2 * new Float32Array(quadrant)[Math.abs(dy) * width + Math.abs(dx)]! -
-              0.5 * rows[Math.abs(dy) * (2 * width - 1) + width - 1 + sign * dx]!
-            );
-          };
-          const source = Float32Array.from({ length: width * height }, next);
-          const spectrum = await convolution.prepare(width, height, [
-            { kind: 'quadrant', data: quadrant, gain: 2 },
-            { kind: 'half', data: half, gain: -0.5 },
-          ]);
-          const [result] = await convolution.convolve([source], [spectrum]);
-          const wanted = directly(source, width, height, at);
-          const peak = Math.max(...wanted.map(Math.abs), 1);
-          for (let i = 0; i < wanted.length; i++)
-            expect(Math.abs(result![i]! - wanted[i]!)).toBeLessThan(2e-6 * peak);
-        },
-      ),
-      { numRuns: 25 },
-    );
-  });
+  it.each([false, true])(
+    'takes a kernel as a sum of planes; with one that is lopsided: %s',
+    async (isLopsided) => {
+      await fc.assert(
+        fc.asyncProperty(
+          fc.integer({ min: 1, max: 19 }),
+          fc.integer({ min: 1, max: 15 }),
+          fc.nat(),
+          async (width, height, seed) => {
+            const next = noise(seed);
+            const filled = (count: number): SharedArrayBuffer => {
+              const data = new SharedArrayBuffer(4 * count);
+              new Float32Array(data).set(Float32Array.from({ length: count }, next));
+              return data;
+            };
+            const quadrant = filled(width * height);
+            const half = filled((2 * width - 1) * height);
+            const full = filled((2 * width - 1) * (2 * height - 1));
+            // The source's own row must be the same to both sides.
+            const rows = new Float32Array(half);
+            for (let dx = 1; dx < width; dx++) rows[width - 1 - dx] = rows[width - 1 + dx]!;
+            const at: KernelAt = (dx, dy) => {
+              const sign = dy < 0 ? -1 : 1;
+              return (
+                2 * new Float32Array(quadrant)[Math.abs(dy) * width + Math.abs(dx)]! -
+                0.5 * rows[Math.abs(dy) * (2 * width - 1) + width - 1 + sign * dx]! +
+                (isLopsided
+                  ? 0.7 * new Float32Array(full)[(dy + height - 1) * (2 * width - 1) + width - 1 + dx]!
+                  : 0)
+              );
+            };
+            const source = Float32Array.from({ length: width * height }, next);
+            const spectrum = await convolution.prepare(width, height, [
+              { kind: 'quadrant', data: quadrant, gain: 2 },
+              { kind: 'half', data: half, gain: -0.5 },
+              ...(isLopsided ? [{ kind: 'full', data: full, gain: 0.7 } as const] : []),
+            ]);
+            const [result] = await convolution.convolve([source], [spectrum]);
+            const wanted = directly(source, width, height, at);
+            const peak = Math.max(...wanted.map(Math.abs), 1);
+            for (let i = 0; i < wanted.length; i++)
+              expect(Math.abs(result![i]! - wanted[i]!)).toBeLessThan(2e-6 * peak);
+          },
+        ),
+        { numRuns: 25 },
+      );
+    },
+  );
 
   it.each([
     [24, 18],

@@ -14,13 +14,14 @@ export interface Spectrum {
 /** Writes one row of a kernel for `dx` from `-(width - 1)` to `width - 1`. */
 export type KernelRows = (dy: number, out: Float32Array) => void;
 
-/** A part of a kernel that is the same turned half way round, in memory that threads share. */
+/** A part of a kernel, in memory that threads share. */
 export interface KernelPlane {
   /**
-   * A quadrant, `width * height` values by `[dy * width + dx]`, is even in x and y; a half has the rows from the source's
-   * own downwards, each for `dx` from `-(width - 1)` to `width - 1`.
+   * A quadrant, `width * height` values by `[dy * width + dx]`, is even in x and y. A half is the same turned half way round: it
+   * has the rows from the source's own downwards, each for `dx` from `-(width - 1)` to `width - 1`. A full one has the rows
+   * from `-(height - 1)` to `height - 1`.
    */
-  kind: 'quadrant' | 'half';
+  kind: 'quadrant' | 'half' | 'full';
   data: Shared;
   gain: number;
 }

@@ -36,9 +36,12 @@ function addRow(
     }
     return;
   }
-  // The upper half is the lower one turned half way round.
-  const middle = Math.abs(dy) * (2 * width - 1) + width - 1;
-  const turn = dy < 0 ? -1 : 1;
+  const columns = 2 * width - 1;
+  const isHalf = kind === 'half';
+  // The upper half is the lower one turned half way round; a full one begins above.
+  const row = isHalf ? Math.abs(dy) : dy + (values.length / columns - 1) / 2;
+  const middle = row * columns + width - 1;
+  const turn = isHalf && dy < 0 ? -1 : 1;
   out[ahead]! += gain * values[middle]!;
   for (let dx = 1; dx < width; dx++) {
     out[ahead + dx]! += gain * values[middle + turn * dx]!;

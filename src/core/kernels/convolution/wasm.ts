@@ -248,7 +248,7 @@ class ConvolutionWorkspace {
   }
 
   /**
-   * Writes a kernel's planes into the padded plane and transforms its rows. Such a kernel is the same turned half way round:
+   * Writes a kernel's planes into the padded plane and transforms its rows. Of a kernel that is the same turned half way round
    * rows below the source give those above it, all but the first and last eight and what lies between the two halves.
    */
   private async transformKernelPlanes(
@@ -260,12 +260,15 @@ class ConvolutionWorkspace {
     const groups = rows / ROWS;
     const filled = Math.ceil(height / ROWS);
     // Rows that have no twin: those between the halves hold nothing, but the grid's may hold something old.
-    const mirrored: [number, number] = [1, Math.min(filled, groups >> 1)];
-    const plain: [number, number][] = [
-      [0, 1],
-      [mirrored[1], Math.max(mirrored[1], groups - mirrored[1] + 1)],
-      [groups - 1, groups],
-    ];
+    const isTurned = planes.every(({ kind }) => kind !== 'full');
+    const mirrored: [number, number] = [1, isTurned ? Math.min(filled, groups >> 1) : 1];
+    const plain: [number, number][] = isTurned
+      ? [
+          [0, 1],
+          [mirrored[1], Math.max(mirrored[1], groups - mirrored[1] + 1)],
+          [groups - 1, groups],
+        ]
+      : [[0, groups]];
     const placing = {
       ...arena.shared,
       at: this.plan.get('plane'),
@@ -280,7 +283,7 @@ class ConvolutionWorkspace {
       return rangeTasks('placeKernel', placing, ROWS * to, size, ROWS * from);
     });
     await parallel.run(tasks, { signal: options.signal });
-    await this.run('rowsMirrored', mirrored, subProgress(options, 0.2, 0.5));
+    if (isTurned) await this.run('rowsMirrored', mirrored, subProgress(options, 0.2, 0.5));
     for (const groupsOf of plain) await this.run('rowsForward', groupsOf, { signal: options.signal });
   }
 

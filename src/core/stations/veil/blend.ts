@@ -51,4 +51,6 @@ export function blendPlanes(
 
 /** The sum of a blend's kernel, per channel. */
 export const kernelSums = ({ members }: Blend): Triple =>
-  [0, 1, 2].map((c) => members.reduce((sum, { share, gains }) => sum + share * gains[c]!, 0)) as Triple;
+  [0, 1, 2].map((c) =>
+    members.reduce((sum, { part, share, gains }) => sum + share * gains[c]! * (part.sums?.[c] ?? 1), 0),
+  ) as Triple;

@@ -3,12 +3,10 @@ import { luminance } from '../../color/primaries';
 import type { Feed } from '../../light/station';
 import type { Light } from '../../light/light';
 import type { Rgb } from '../../image/rgb';
-import type { Look } from '../../look/look';
+import type { FeedSettings } from './parts/part';
 
 /** The light that feeds the veil, and how much of the picture it is. */
 export type FedLight = Feed;
-
-type FeedSettings = Look['veil']['feed'];
 
 /**
  * How much of a pixel of some brightness feeds: nothing well below the threshold, all of it well above. Between
@@ -58,7 +56,7 @@ export function thresholdFor(wished: WishedFeed, feed: (threshold: number) => Fe
  * Chooses what feeds. `source` is the light the choice is made from; `light` is what stands on the bench. If they
  * differ (a single pass feeds), no more can be taken from a pixel than the picture has there. Where a mask is below 1, so
  * much less feeds. `measured` is what is compared with the threshold, if not the source itself. What feeds is held under the
- * ceiling, its colour kept.
+ * ceiling, its colour kept. With a boost, what lies below its threshold feeds by one over its gain.
  */
 export function selectFeed(
   source: Rgb,
@@ -66,7 +64,7 @@ export function selectFeed(
   settings: FeedSettings,
   { mask, measured = source }: { mask?: Float32Array | undefined; measured?: Rgb } = {},
 ): FedLight {
-  const { threshold, knee, measure, ceiling } = settings;
+  const { threshold, knee, measure, ceiling, boost } = settings;
   const count = source[0].length;
   const weight = new Float32Array(count);
   const rgb: Rgb = [new Float32Array(count), new Float32Array(count), new Float32Array(count)];
@@ -83,8 +81,9 @@ export function selectFeed(
     allLight += luminance(totalR[i]!, totalG[i]!, totalB[i]!);
     // Most of a picture lies below; only what may feed is worth a logarithm.
     if (brightness < low) continue;
-    const w = feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
+    let w = feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     if (w === 0) continue;
+    if (boost) w *= 1 / boost.gain + (1 - 1 / boost.gain) * feedWeight(brightness, boost.above, knee);
     weight[i] = w;
     const peak = ceiling > 0 ? Math.max(sourceR[i]!, sourceG[i]!, sourceB[i]!) : 0;
     const share = peak > ceiling ? (w * ceiling) / peak : w;

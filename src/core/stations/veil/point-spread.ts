@@ -16,6 +16,7 @@ export const partsForSize = (look: Look, size: Size, context: KernelContext): Ve
     frame: { x: 0, y: 0, ...size },
     cache: new ContentCache(0),
     draft: false,
+    frameNumber: 0,
     ...context,
   });
 
@@ -50,7 +51,7 @@ export async function pointSpread(
   let [scattered, inside] = [0, 0];
   for (const part of parts) {
     const amount = only ? 1 : part.amount;
-    const { gains } = part;
+    const { gains, sums = [1, 1, 1] } = part;
     const kernels = await part.kernels(width, height);
     const row = new Float32Array(2 * width - 1);
     rgb.forEach((plane, c) => {
@@ -60,7 +61,7 @@ export async function pointSpread(
         for (let x = 0; x < width; x++) {
           const value = amount * row[width - 1 + x - cx]!;
           plane[y * width + x]! += gains[c]! * value;
-          inside += value / 3;
+          inside += value / (3 * sums[c]!);
         }
       }
     });

@@ -2,7 +2,7 @@ import type { Plate } from '../../light/plate';
 import { scaledFrame } from '../../light/plate';
 import type { StationQuery } from '../../light/query';
 import { thresholdFor, type WishedFeed } from './feed';
-import { feedSelector, feedSettingsAt } from './fed-light';
+import { feedOfPart, feedSelector } from './fed-light';
 import { kernelProfile as profileOf, type KernelProfile } from './kernel-profile';
 
 /** Pixels across at which what needs no detail is computed. */
@@ -29,8 +29,8 @@ export interface FeedWish extends WishedFeed {
 /** The threshold at which a share of a plate's pixels, or of its light, feeds, to four figures. */
 const feedThreshold: StationQuery<FeedWish, number> = async (look, { part, ...wished }, context) => {
   const light = await context.lightBefore('veil', 1);
+  const settings = feedOfPart(look, part);
   const path = `${part ?? 'veil'}.feed`;
-  const settings = feedSettingsAt(look, path);
   const select = await feedSelector(light, look, settings, path, context.contextOf('veil'));
   return roundedUp(thresholdFor(wished, select));
 };

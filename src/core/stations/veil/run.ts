@@ -88,6 +88,7 @@ function activeParts(light: Light, look: Look, context: StationContext): VeilPar
     diffraction: kernels.diffraction,
     signal: context.signal,
     draft: context.draft ?? false,
+    frameNumber: plate.frameNumber ?? 0,
     image: context.image,
   }).filter(({ amount }) => amount > 0);
   return look.veil.mode === 'add' ? parts : limitToUnitSum(parts);

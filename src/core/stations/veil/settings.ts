@@ -9,6 +9,7 @@ import {
   pass,
   section,
   toggle,
+  weights,
   type NumberMeta,
   type RealLensBand,
 } from '../../settings/setting';
@@ -109,6 +110,11 @@ export const feedShape = (least: number) => ({
     'Only light brighter than this feeds. If much of the picture feeds, everything glows',
     least,
   ),
+  ...feedAbove(),
+});
+
+/** What there is to a feed besides its threshold. */
+const feedAbove = () => ({
   knee: number({
     label: 'Knee',
     help: 'How softly the threshold sets in, to either side of it',
@@ -132,6 +138,12 @@ export const feedShape = (least: number) => ({
     label: 'From pass',
     help: 'Where the light is taken from: the picture itself, or a single pass such as emission',
     default: 'beauty',
+  }),
+  passes: weights({
+    label: 'Sum of passes',
+    help: 'Several passes feed at once, each with its weight, in place of the one above',
+    none: 'the pass above alone',
+    most: 16,
   }),
   mask: mask({ label: 'Within', help: 'A mask that the feed is held to; none is the whole picture' }),
   ceiling: number({
@@ -220,6 +232,115 @@ const coreRadius = (radius: number) =>
 /** Layers of bloom that may lie on each other. */
 export const MOST_LAYERS = 8;
 
+/** Streaks that may lie on each other. */
+export const MOST_STREAKS = 16;
+
+const stopColour = (where: string) =>
+  colour({
+    label: `${where} colour`,
+    help: `Of the light ${where === 'Middle' ? 'on the way out' : 'far out'}, over the tint; white leaves it alone, and brightness stays`,
+    backdrop: false,
+    default: '#ffffff',
+  });
+
+/** What each streak has. */
+const streakShape = {
+  on: partSwitch('streak'),
+  amount: amount('Share of the fed light that a cylinder in the lens draws out to a line'),
+  length: length({
+    label: 'Length',
+    help: 'Distance from the light over which it fades: to a third, or by the bell to a half',
+    min: 0.005,
+    max: 3,
+    default: 0.35,
+  }),
+  back: number({
+    label: 'Other side',
+    help: 'How long it is to the other side, times its length: 1 is alike, 0 leaves one arm',
+    unit: 'times the length',
+    min: 0,
+    max: 4,
+    step: 0.01,
+    default: 1,
+    shown: { factor: 100, unit: '%', digits: 0 },
+  }),
+  angle: number({
+    label: 'Angle',
+    help: 'Turn of the line out of the level, clockwise',
+    unit: 'degrees',
+    min: -180,
+    max: 180,
+    step: 1,
+    default: 0,
+    shown: { factor: 1, unit: 'deg', digits: 0 },
+  }),
+  thickness: length({
+    label: 'Thickness',
+    help: 'Across the line, at half its height',
+    min: 0.0005,
+    max: 0.2,
+    default: 0.004,
+  }),
+  fading: choice({
+    label: 'Fading',
+    help: 'Exponential: fades evenly and is soon gone. Bell: thins out and reaches farther (Lorentz)',
+    options: [
+      { value: 'exponential', label: 'Exponential' },
+      { value: 'lorentzian', label: 'Bell' },
+    ],
+    default: 'exponential',
+  }),
+  ...colours('streak'),
+  middleColour: stopColour('Middle'),
+  middleAt: number({
+    label: 'Middle at',
+    help: 'Where the middle colour lies, in lengths from the light; the end colour is reached at three',
+    unit: 'lengths',
+    min: 0.05,
+    max: 2.9,
+    step: 0.05,
+    default: 1,
+    shown: { factor: 1, unit: '', digits: 2 },
+  }),
+  endColour: stopColour('End'),
+  boost: number({
+    label: 'Boost',
+    help: 'How many times as much of the light over the second threshold is drawn out: only the strongest lamps get long streaks',
+    unit: 'times',
+    min: 1,
+    max: 64,
+    step: 0.1,
+    default: 1,
+    scale: 'log',
+    shown: { factor: 1, unit: 'x', digits: 1 },
+  }),
+  boostAbove: threshold('The second threshold, over which light is boosted', 16),
+  uneven: number({
+    label: 'Unevenness',
+    help: 'How much stronger and weaker it is along the line, smoothly, as scratched and worn glass makes it',
+    unit: 'share',
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0,
+    shown: { factor: 100, unit: '%', digits: 0 },
+  }),
+  unevenSize: length({
+    label: 'Uneven over',
+    help: 'How far apart its stronger and weaker places lie',
+    min: 0.002,
+    max: 1,
+    default: 0.05,
+  }),
+  seed: seed('unevenness'),
+  flickers: toggle({
+    label: 'Flickers',
+    help: 'Whether it is uneven in another way in every frame',
+    default: false,
+  }),
+  feed: ownFeed('Streak'),
+};
+
 export const veilSettings = section('Veil', {
   on: toggle({ label: 'Veil', help: 'Whether the lens scatters light at all', default: true }),
   mode: choice({
@@ -305,6 +426,14 @@ export const veilSettings = section('Veil', {
         1,
       ),
       ...colours('layer'),
+      feed: section('Layer feed', {
+        own: toggle({
+          label: 'Own feed',
+          help: "Whether the layer's pass, mask, ceiling and so on are its own in place of the common feed's",
+          default: false,
+        }),
+        ...feedAbove(),
+      }),
     },
     MOST_LAYERS,
   ),
@@ -389,45 +518,7 @@ export const veilSettings = section('Veil', {
     ...colours('halo ring'),
     feed: ownFeed('Halo'),
   }),
-  streak: section('Streak', {
-    on: partSwitch('streak'),
-    amount: amount('Share of the fed light that a cylinder in the lens draws out to a line'),
-    length: length({
-      label: 'Length',
-      help: 'Distance from the light over which it fades: to a third, or by the bell to a half',
-      min: 0.005,
-      max: 3,
-      default: 0.35,
-    }),
-    angle: number({
-      label: 'Angle',
-      help: 'Turn of the line out of the level, clockwise',
-      unit: 'degrees',
-      min: -180,
-      max: 180,
-      step: 1,
-      default: 0,
-      shown: { factor: 1, unit: 'deg', digits: 0 },
-    }),
-    thickness: length({
-      label: 'Thickness',
-      help: 'Across the line, at half its height',
-      min: 0.0005,
-      max: 0.2,
-      default: 0.004,
-    }),
-    fading: choice({
-      label: 'Fading',
-      help: 'Exponential: fades evenly and is soon gone. Bell: thins out and reaches farther (Lorentz)',
-      options: [
-        { value: 'exponential', label: 'Exponential' },
-        { value: 'lorentzian', label: 'Bell' },
-      ],
-      default: 'exponential',
-    }),
-    ...colours('streak'),
-    feed: ownFeed('Streak'),
-  }),
+  streaks: list('Streak', streakShape, MOST_STREAKS),
   diffusion: section('Diffusion', {
     on: partSwitch('diffusion'),
     amount: amount('Share of the light that a soft copy of the picture is mixed in with', {

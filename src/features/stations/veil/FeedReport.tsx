@@ -2,6 +2,7 @@
 import Box from '@mui/material/Box';
 import { useRef } from 'react';
 import { FEED_KINDS } from '../../../core/stations/veil/feed-facts';
+import { thresholdPath } from '../../../core/stations/veil/fed-light';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { NumberField, ReportRow, type NumberSetting } from '../../controls';
@@ -84,7 +85,7 @@ function ShareField({ of, value, part }: ShareFieldProps) {
     if (!plate) return;
     const threshold = await askBench({ name: 'feedThreshold', look, input: { share, of, part }, plate });
     // Of many that are asked for while it is dragged, the last counts.
-    if (own === asked.current) change(`${part ?? 'veil'}.feed.threshold`, threshold);
+    if (own === asked.current) change(thresholdPath(part), threshold);
   };
   return (
     <Box sx={{ display: 'flex', alignItems: 'center', gap: 0.75, pb: 0.25 }}>

@@ -1,4 +1,5 @@
 'use client';
+import { settingAt } from '../../../core/look/look';
 import Box from '@mui/material/Box';
 import type { KernelProfile } from '../../../core/stations/veil/kernel-profile';
 import { useDesk } from '../../../state/desk-store';
@@ -124,6 +125,5 @@ function ProfileChart({ profile }: { profile: KernelProfile }) {
 
 /** `veil.stack[0]` is layer 1. */
 function partLabel(name: string): string {
-  const layer = /\[(\d+)\]$/.exec(name)?.[1];
-  return layer === undefined ? name.slice('veil.'.length) : `layer ${Number(layer) + 1}`;
+  return settingAt(`${name}.amount`).group.toLowerCase();
 }

@@ -2,20 +2,9 @@
 import { MOST_LAYERS } from '../../../core/stations/veil/settings';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { EntryList, Rows, useSought } from '../../controls';
-import { SeparationTools } from './SeparationTools';
+import { EntryList, useSought } from '../../controls';
+import { PartBody } from './PartBody';
 
-const SETTINGS_OF_LAYER = [
-  'amount',
-  'shape',
-  'radius',
-  'falloff',
-  'threshold',
-  'tint',
-  'tintColour',
-  'tintShare',
-  'saturation',
-];
 /** A new layer is so many times as wide as the widest, over so many times its threshold (common practice). */
 const [WIDER, HIGHER] = [3, 2];
 
@@ -50,15 +39,11 @@ export function LayerList() {
 function LayerRows({ index }: { index: number }) {
   const shape = useShot((state) => state.look.veil.stack[index]?.shape);
   const isSought = useSought(['veil.stack[i].falloff']);
-  const path = `veil.stack[${index}]`;
   return (
-    <>
-      <Rows
-        paths={SETTINGS_OF_LAYER.filter((key) => key !== 'falloff' || shape === 'power' || isSought).map(
-          (key) => `${path}.${key}`,
-        )}
-      />
-      <SeparationTools name={path} label={`Layer ${index + 1}`} />
-    </>
+    <PartBody
+      path={`veil.stack[${index}]`}
+      label={`Layer ${index + 1}`}
+      without={shape === 'power' || isSought ? [] : ['falloff']}
+    />
   );
 }

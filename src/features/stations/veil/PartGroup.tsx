@@ -1,10 +1,8 @@
 'use client';
-import Box from '@mui/material/Box';
 import { useShot } from '../../../state/shot-store';
 import { getSetting, settingAt } from '../../../core/look/look';
-import { FeedReport } from './FeedReport';
-import { Group, pathsBelow, Rows, useSought } from '../../controls';
-import { SeparationTools } from './SeparationTools';
+import { Group, pathsBelow } from '../../controls';
+import { PartBody } from './PartBody';
 
 interface PartProps {
   /** Its section below `veil`. */
@@ -22,9 +20,7 @@ export function PartGroup({ name, without = [], open = false, alone }: PartProps
   const path = `veil.${name}`;
   const title = settingAt(`${path}.amount`).group;
   const amount = useShot((state) => getSetting(state.look, `${path}.amount`) as number);
-  const own = useShot((state) => getSetting(state.look, `${path}.feed.own`) as boolean);
   const feed = pathsBelow(`${path}.feed`, ['own']);
-  const isSought = useSought(feed);
   return (
     <Group
       title={title}
@@ -33,15 +29,7 @@ export function PartGroup({ name, without = [], open = false, alone }: PartProps
       toggle={`${path}.on`}
       paths={[...pathsBelow(path), `${path}.feed.own`, ...feed]}
     >
-      <Rows paths={pathsBelow(path, ['on', ...without])} />
-      <Rows paths={[`${path}.feed.own`]} />
-      {(own || isSought) && (
-        <Box sx={{ pl: 1, borderLeft: '1px solid', borderColor: 'divider' }}>
-          <Rows paths={feed} />
-          <FeedReport part={path} />
-        </Box>
-      )}
-      <SeparationTools name={path} label={alone ?? title} />
+      <PartBody path={path} label={alone ?? title} without={without} />
     </Group>
   );
 }

@@ -11,11 +11,30 @@ import { Balance } from './Balance';
 import { KernelView } from './KernelView';
 import { LayerList } from './LayerList';
 import { PartGroup } from './PartGroup';
+import { StreakList } from './StreakList';
 
 const COMMON = pathsBelow('veil', ['on']);
 const FEED = pathsBelow('veil.feed');
 
-const LAYERS = SETTINGS.map(({ path }) => path).filter((path) => path.startsWith('veil.stack['));
+/** The parts that are lists: their title and what stands under it. */
+const LISTS = {
+  stack: { title: 'Layers', List: LayerList },
+  streaks: { title: 'Streaks', List: StreakList },
+} as const;
+
+const pathsOfList = (name: keyof typeof LISTS): string[] =>
+  SETTINGS.map(({ path }) => path).filter((path) => path.startsWith(`veil.${name}[`));
+
+/** A list of parts as a group of the panel. */
+function ListGroup({ name }: { name: keyof typeof LISTS }) {
+  const count = useShot((state) => state.look.veil[name].length);
+  const { title, List } = LISTS[name];
+  return (
+    <Group title={title} summary={count ? String(count) : ''} open={count > 0} paths={pathsOfList(name)}>
+      <List />
+    </Group>
+  );
+}
 
 /** What a veil to start from leaves as it is. */
 const keepsOf = (): string => {
@@ -34,7 +53,6 @@ const PART_OPTIONS: Readonly<Record<string, { alone?: string; open?: boolean }>>
 /** The veil's panel: where to start, what feeds it, every part of it, and the kernel that they make together. */
 export function VeilPanel() {
   const law = useShot((state) => state.look.veil.bloom.law);
-  const layers = useShot((state) => state.look.veil.stack.length);
   const bloom = law === 'eye' ? ['radius', 'falloff'] : ['age'];
   const isSought = useSought(bloom.map((name) => `veil.bloom.${name}`));
   const unused = { bloom: isSought ? [] : bloom } as Record<string, string[]>;
@@ -49,16 +67,8 @@ export function VeilPanel() {
       </Group>
       <Balance />
       {PARTS.map(({ id }) =>
-        id === 'stack' ? (
-          <Group
-            key={id}
-            title="Layers"
-            summary={layers ? String(layers) : ''}
-            open={layers > 0}
-            paths={LAYERS}
-          >
-            <LayerList />
-          </Group>
+        id === 'stack' || id === 'streaks' ? (
+          <ListGroup key={id} name={id} />
         ) : (
           <PartGroup key={id} name={id} {...PART_OPTIONS[id]} without={unused[id]} />
         ),

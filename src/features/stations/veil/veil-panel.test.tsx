@@ -68,6 +68,11 @@ jest.mock('../../controls/Chart', () => ({
 const veil = (): Look['veil'] => useShot.getState().look.veil;
 const put = (...settings: string[]): void =>
   act(() => useShot.getState().setLook(settings.reduce(assignSetting, defaultLook())));
+const type = (name: string, value: string): void => {
+  const field = screen.getByRole('textbox', { name });
+  fireEvent.change(field, { target: { value } });
+  fireEvent.blur(field);
+};
 const group = (name: string): HTMLElement => screen.getByRole('region', { name });
 const undo = (): void => act(() => useShot.temporal.getState().undo());
 
@@ -105,9 +110,38 @@ describe('the parts in the panel of the veil', () => {
 
   it('unfold when they have an amount, or are looked for', () => {
     render(<VeilPanel />);
-    expect(screen.queryByRole('textbox', { name: 'Streak Length' })).toBeNull();
-    act(() => useDesk.getState().set({ revealed: 'veil.streak.length' }));
-    expect(screen.getByRole('textbox', { name: 'Streak Length' })).toBeInTheDocument();
+    expect(screen.queryByRole('textbox', { name: 'Halo ring Width' })).toBeNull();
+    act(() => useDesk.getState().set({ revealed: 'veil.halo.width' }));
+    expect(screen.getByRole('textbox', { name: 'Halo ring Width' })).toBeInTheDocument();
+  });
+
+  it('have streaks one by one and in sets, each with settings of its own', () => {
+    render(<VeilPanel />);
+    fireEvent.click(screen.getByRole('button', { name: 'Streaks' }));
+    fireEvent.click(screen.getByRole('button', { name: 'New streak' }));
+    type('Streak 1 Length', '12');
+    type('Streak 1 Angle', '20');
+    type('Streaks Arms', '3');
+    fireEvent.click(screen.getByRole('button', { name: 'New set of' }));
+    expect(veil().streaks.map(({ angle, back, length }) => [angle, back, length])).toEqual([
+      [20, 1, 0.12],
+      [20, 0, 0.12],
+      [140, 0, 0.12],
+      [-100, 0, 0.12],
+    ]);
+    fireEvent.click(screen.getByRole('button', { name: 'Remove Streak 2' }));
+    expect(veil().streaks).toHaveLength(3);
+  });
+
+  it('feed on sums of passes, each with a weight', () => {
+    render(<VeilPanel />);
+    const sum = screen.getByRole('combobox', { name: 'Feed Sum of passes' });
+    fireEvent.mouseDown(sum);
+    fireEvent.click(screen.getByRole('option', { name: 'beauty' }));
+    type('Feed weight of beauty', '0.5');
+    expect(veil().feed.passes).toEqual({ beauty: 0.5 });
+    fireEvent.click(screen.getByRole('button', { name: 'Take beauty out of Feed' }));
+    expect(veil().feed.passes).toEqual({});
   });
 
   it('tell how much light they move, and stand alone', () => {

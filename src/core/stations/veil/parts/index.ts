@@ -6,12 +6,12 @@ import { halo } from './halo';
 import type { PartContext, PartDefinition, VeilPart } from './part';
 import { spikes } from './spikes';
 import { stack } from './stack';
-import { streak } from './streak';
+import { streaks } from './streaks';
 
 export type { VeilPart } from './part';
 
 /** Everything the veil is made of, in the order of the panel. A new part is one line here. */
-export const PARTS: readonly PartDefinition[] = [bloom, stack, spikes, halo, streak, diffusion, dirt];
+export const PARTS: readonly PartDefinition[] = [bloom, stack, spikes, halo, streaks, diffusion, dirt];
 
 /** The parts of a look's veil that are on, whatever their amounts. */
 export function veilParts(look: Look, context: PartContext): VeilPart[] {

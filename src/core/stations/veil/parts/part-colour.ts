@@ -21,7 +21,8 @@ export interface PartColour {
   saturation: number;
 }
 
-const ofUnitLuminance = (gains: Triple): Triple => {
+/** Gains that give white a hue and leave its luminance. */
+export const hueGains = (gains: Triple): Triple => {
   const luminance = gains.reduce((sum, value, c) => sum + value * LUMINANCE[c]!, 0);
   return luminance > 0 ? (gains.map((value) => value / luminance) as Triple) : [1, 1, 1];
 };
@@ -32,7 +33,7 @@ export function partColour({ tint, tintColour, tintShare, saturation = 1 }: Colo
   const [r, g, b] = hexToLinear(tintColour);
   const isNeutral = tintShare === 0 || (r === g && g === b);
   if (isNeutral) return { gains: warmth, saturation };
-  const hue = ofUnitLuminance([r, g, b]);
+  const hue = hueGains([r, g, b]);
   const mixed = hue.map((value, c) => warmth[c]! * (1 + tintShare * (value - 1))) as Triple;
-  return { gains: ofUnitLuminance(mixed), saturation };
+  return { gains: hueGains(mixed), saturation };
 }

@@ -7,7 +7,14 @@ import type { Rectangle, Size } from '../../../image/rectangle';
 import type { Look } from '../../../look/look';
 import type { PixelKernel } from './pixel-kernel';
 
-export type FeedSettings = Look['veil']['feed'];
+/** More of the light over a second threshold. */
+export interface FeedBoost {
+  /** At least 1. */
+  gain: number;
+  above: number;
+}
+
+export type FeedSettings = Look['veil']['feed'] & { boost?: FeedBoost };
 
 /** One way in which the lens scatters: how much of which light, in which colour, and over which kernel. */
 export interface VeilPart {
@@ -23,6 +30,8 @@ export interface VeilPart {
   ownFeed: boolean;
   /** Equal keys mean equal kernels. */
   key: string;
+  /** The light of each channel's kernel; 1 if missing. The luminance of white is always 1. */
+  sums?: Triple;
   /** The kernel for planes of a size: one, or one for each channel. */
   kernels(width: number, height: number): readonly PixelKernel[] | Promise<readonly PixelKernel[]>;
   /** Share of the scattered light that is seen, per pixel, about 1 in the mean; if missing, all of it. */
@@ -37,6 +46,8 @@ export interface PartContext extends RunOptions, Images {
   frame: Rectangle;
   cache: ContentCache;
   diffraction: DiffractionKernel;
+  /** The number of the frame in its sequence; 0 of a single picture. */
+  frameNumber: number;
   /** Less detail will do. */
   draft: boolean;
 }

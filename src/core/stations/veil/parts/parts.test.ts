@@ -1,7 +1,7 @@
 import { wasmDiffraction } from '../../../kernels/diffraction/wasm';
 import { serialRunner } from '../../../jobs';
 import { LUMINANCE } from '../../../color/primaries';
-import { assignSetting, defaultLook, type Look } from '../../../look/look';
+import { assignSetting, defaultLook, parseLook, type Look } from '../../../look/look';
 import { eyeGlare } from '../../../optics/glare';
 import { kernelProfile } from '../kernel-profile';
 import { pointSpread, type PointSpread } from '../point-spread';
@@ -12,7 +12,10 @@ import { gaussianQuadrant } from '../../../optics/gaussian';
 import { mistQuadrant } from '../../../optics/mist';
 import { dirt } from './dirt';
 import { dirtMap } from './dirt-map';
+import { arms } from '../streak-set';
+import type { PartContext } from './part';
 import { partColour } from './part-colour';
+import { streaks } from './streaks';
 
 const diffraction = wasmDiffraction(serialRunner);
 const lookOf = (...settings: string[]): Look => settings.reduce(assignSetting, defaultLook());
@@ -34,8 +37,8 @@ describe('every part of the veil', () => {
   // Small enough that nearly all of it falls on the picture.
   it.each([
     ['halo', 'veil.halo.radius=0.2'],
-    ['streak', 'veil.streak.length=0.03'],
-    ['streak', 'veil.streak.length=0.03', 'veil.streak.angle=37'],
+    ['streaks[0]', 'veil.streak.length=0.03'],
+    ['streaks[0]', 'veil.streak.length=0.03', 'veil.streak.angle=37'],
     ['diffusion', 'veil.diffusion.shape=gaussian', 'veil.diffusion.radius=0.04'],
     ['diffusion', 'veil.diffusion.radius=0.001'],
     ['stack[0]', 'veil.stack[0].shape=gaussian', 'veil.stack[0].radius=0.05'],
@@ -61,7 +64,7 @@ describe('every part of the veil', () => {
     expect(outside).toBeGreaterThan(0);
   });
 
-  it.each(['bloom', 'halo', 'streak', 'diffusion', 'dirt', 'spikes'])(
+  it.each(['bloom', 'halo', 'streaks[0]', 'diffusion', 'dirt', 'spikes'])(
     '%s is the same turned half way round',
     async (part) => {
       const { rgb } = await spread(part, 'veil.streak.angle=20', 'pupil.blades=5');
@@ -77,7 +80,7 @@ describe('every part of the veil', () => {
     ['bloom', 'veil.bloom.law=eye'],
     ['stack[0]', 'veil.stack[0].shape=gaussian', 'veil.stack[0].radius=0.05'],
     ['halo', 'veil.halo.radius=0.2'],
-    ['streak', 'veil.streak.angle=30'],
+    ['streaks[0]', 'veil.streak.angle=30'],
     ['diffusion', 'veil.diffusion.radius=0.04'],
     ['dirt', 'veil.dirt.reach=0.3'],
     ['spikes', 'pupil.blades=6', 'veil.spikes.size=20'],
@@ -109,7 +112,7 @@ describe('every part of the veil', () => {
     ['bloom', 'veil.bloom.falloff=4', 'veil.bloom.radius=0.004'],
     ['stack[0]', 'veil.stack[0].shape=gaussian', 'veil.stack[0].radius=0.01'],
     ['halo', 'veil.halo.radius=0.1', 'veil.halo.width=0.03'],
-    ['streak', 'veil.streak.length=0.02', 'veil.streak.angle=33'],
+    ['streaks[0]', 'veil.streak.length=0.02', 'veil.streak.angle=33'],
     ['diffusion', 'veil.diffusion.shape=gaussian', 'veil.diffusion.radius=0.01'],
     ['spikes', 'pupil.blades=6', 'veil.spikes.size=0.5'],
   ])('%s makes and loses no light at any aspect or scale', async (part, ...settings) => {
@@ -203,7 +206,7 @@ describe('the halo ring', () => {
 describe('the streak', () => {
   it('runs along its angle, clockwise, and fades to 1/e over its length', async () => {
     const { rgb } = await spread(
-      'streak',
+      'streaks[0]',
       'veil.streak.length=0.1',
       'veil.streak.thickness=0.01',
       'veil.streak.angle=90',
@@ -211,13 +214,13 @@ describe('the streak', () => {
     expect(at(rgb[0], 40, 0)).toBe(0);
     const length = 0.1 * SIDE;
     expect(at(rgb[0], 0, 60) / at(rgb[0], 0, 30)).toBeCloseTo(Math.exp(-30 / length), 3);
-    const slant = await spread('streak', 'veil.streak.angle=45');
+    const slant = await spread('streaks[0]', 'veil.streak.angle=45');
     expect(at(slant.rgb[0], 30, 30)).toBeGreaterThan(100 * at(slant.rgb[0], 30, -30));
   });
 
   it('is not beaded at a slant, however thin', async () => {
     const { rgb } = await spread(
-      'streak',
+      'streaks[0]',
       'veil.streak.thickness=0.0005',
       'veil.streak.angle=3',
       'veil.streak.length=3',
@@ -241,15 +244,92 @@ describe('the streak', () => {
         angle: (degrees * Math.PI) / 180,
         fading: 'exponential',
       } as const;
-      const rows = streakRows(line, 200, 200);
+      const rows = streakRows(line, 200, 200, true);
       const own = rows.subarray(0, 399);
       expect(Math.abs(2 * sum(rows) - sum(own) - 1)).toBeLessThan(1e-4);
     }
   });
 
+  it('has a length of its own to the other side, and as much of the light', async () => {
+    for (const fading of ['exponential', 'lorentzian'] as const) {
+      const line = { length: 30, back: 10, thickness: 2, angle: 0, fading };
+      const rows = streakRows(line, 400, 40, false);
+      const side = (sign: 1 | -1): number => {
+        let total = 0;
+        for (let row = 0; row < 79; row++)
+          for (let d = 1; d < 400; d++) total += rows[row * 799 + 399 + sign * d]!;
+        return total;
+      };
+      // Half of the source's own pixel goes to each.
+      expect(Math.abs(side(1) / side(-1) / 3 - 1)).toBeLessThan(0.05);
+    }
+    const { rgb } = await spread('streaks[0]', 'veil.streak.length=0.1', 'veil.streak.back=0');
+    expect(at(rgb[0], -3, 0)).toBeLessThan(1e-6);
+    expect(sum(rgb[0])).toBeGreaterThan(0.98);
+  });
+
+  it('keeps its light and its white however uneven it is, and is so by its seed', async () => {
+    const worn = ['veil.streak.length=0.05', 'veil.streak.uneven=1', 'veil.streak.unevenSize=0.03'];
+    const { rgb } = await spread('streaks[0]', ...worn);
+    const even = await spread('streaks[0]', 'veil.streak.length=0.05');
+    for (const plane of rgb) expect(Math.abs(sum(plane) / sum(even.rgb[0]) - 1)).toBeLessThan(0.01);
+    const ratio = Array.from({ length: 60 }, (_, d) => at(rgb[0], d, 0) / at(even.rgb[0], d, 0));
+    expect(Math.max(...ratio) / Math.min(...ratio)).toBeGreaterThan(1.5);
+    // Smooth along the line: no pixel differs much from the next.
+    for (let d = 1; d < 60; d++) expect(Math.abs(ratio[d]! - ratio[d - 1]!)).toBeLessThan(0.45);
+    expect((await spread('streaks[0]', ...worn)).rgb[0]).toEqual(rgb[0]);
+    expect((await spread('streaks[0]', ...worn, 'veil.streak.seed=5')).rgb[0]).not.toEqual(rgb[0]);
+  });
+
+  it('flickers only if it is asked to', () => {
+    const keyOf = (frameNumber: number, ...settings: string[]): string => {
+      const context = { frame: { x: 0, y: 0, width: 64, height: 64 }, frameNumber } as PartContext;
+      return streaks.make(lookOf('veil.streak.uneven=0.5', ...settings), context)[0]!.key;
+    };
+    expect(keyOf(1)).toBe(keyOf(2));
+    expect(keyOf(1, 'veil.streak.flickers=true')).not.toBe(keyOf(2, 'veil.streak.flickers=true'));
+  });
+
+  it('takes colours along the way, and the luminance of white stays', async () => {
+    const { rgb } = await spread(
+      'streaks[0]',
+      'veil.streak.length=0.04',
+      'veil.streak.middleColour=#ff9020',
+      'veil.streak.endColour=#2030ff',
+    );
+    const luminance = rgb.reduce((total, plane, c) => total + LUMINANCE[c]! * sum(plane), 0);
+    expect(Math.abs(luminance - 1)).toBeLessThan(0.01);
+    const blueToRed = (d: number): number => at(rgb[2], d, 0) / at(rgb[0], d, 0);
+    expect(blueToRed(0)).toBeCloseTo(1, 1);
+    expect(blueToRed(10)).toBeLessThan(0.3);
+    expect(blueToRed(40)).toBeGreaterThan(3);
+    expect(blueToRed(-40)).toBeCloseTo(blueToRed(40), 3);
+  });
+
+  it('comes in sets of arms that lie evenly round the light', async () => {
+    for (const count of [2, 3, 4, 5, 6, 7]) {
+      const set = arms(count, 0.1, { angle: 10, length: 0.1 });
+      const look = parseLook({ veil: { streaks: set } });
+      expect(look.veil.streaks.reduce((all, { amount }) => all + amount, 0)).toBeCloseTo(0.1, 9);
+      const { rgb } = await pointSpread(
+        { ...look, veil: { ...look.veil, bloom: { ...look.veil.bloom, amount: 0 } } },
+        { width: SIDE, height: SIDE },
+        { draft: true, diffraction },
+      );
+      const on = (degrees: number): number => {
+        const turn = (degrees * Math.PI) / 180;
+        return at(rgb[0], Math.round(40 * Math.cos(turn)), Math.round(40 * Math.sin(turn)));
+      };
+      for (let k = 0; k < count; k++) {
+        expect(on(10 + (k * 360) / count)).toBeGreaterThan(2e-5);
+        expect(on(10 + ((k + 0.5) * 360) / count)).toBeLessThan(1e-9);
+      }
+    }
+  });
+
   // Source: the Cauchy-Lorentz distribution falls to half its height at its half-width.
   it('falls to a half by the bell', async () => {
-    const { rgb } = await spread('streak', 'veil.streak.fading=lorentzian', 'veil.streak.length=0.2');
+    const { rgb } = await spread('streaks[0]', 'veil.streak.fading=lorentzian', 'veil.streak.length=0.2');
     expect(at(rgb[0], Math.round(0.2 * SIDE), 0) / at(rgb[0], 0, 0)).toBeCloseTo(0.5, 1);
   });
 });
@@ -276,6 +356,7 @@ describe('dirt on the front glass', () => {
       size,
       cache: new ContentCache(0),
       draft: false,
+      frameNumber: 0,
       diffraction,
     };
     const [part] = dirt.make(lookOf('veil.dirt.amount=0.1'), context);

@@ -3,8 +3,8 @@ import type { KernelPlane, KernelRows } from '../../../kernels/convolution';
 import { rowsOfPlanes } from '../../../kernels/convolution/kernel-planes';
 
 /**
- * A kernel on pixels, around a source in the middle of pixel (0, 0), the same turned half way round. All of its light
- * together is 1 or, where some falls outside, less.
+ * A kernel on pixels, around a source in the middle of pixel (0, 0). All of its light together is 1 (or what its part says)
+ * or, where some falls outside, less.
  */
 export interface PixelKernel {
   plane: KernelPlane;
@@ -22,6 +22,10 @@ function pixelKernel(kind: KernelPlane['kind'], values: Float32Array, width: num
 export const evenKernel = (quadrant: Float32Array, width: number): PixelKernel =>
   pixelKernel('quadrant', quadrant, width);
 
-/** A kernel from its rows from the source's own downwards, each from `-(width - 1)` to `width - 1`. */
+/** A kernel from all its rows, from `-(height - 1)` to `height - 1`, each from `-(width - 1)` to `width - 1`. */
+export const fullKernel = (rows: Float32Array, width: number): PixelKernel =>
+  pixelKernel('full', rows, width);
+
+/** A kernel that is the same turned half way round, from its rows from the source's own downwards, each from `-(width - 1)` to `width - 1`. */
 export const halfKernel = (half: Float32Array, width: number): PixelKernel =>
   pixelKernel('half', half, width);

@@ -1,11 +1,11 @@
 import { gaussianQuadrant } from '../../../optics/gaussian';
 import { powerLawQuadrant } from '../../../optics/power-law';
-import { diagonal, type PartDefinition, type PartFactory } from './part';
+import { diagonal, feedOf, type PartDefinition, type PartFactory } from './part';
 import { partColour } from './part-colour';
 import { evenKernel } from './pixel-kernel';
 
 const make: PartFactory = (look, { size, frame }) =>
-  look.veil.stack.map(({ on, amount, shape, radius, falloff, threshold, ...colour }, place) => {
+  look.veil.stack.map(({ on, amount, shape, radius, falloff, threshold, feed, ...colour }, place) => {
     const core = radius * frame.height;
     const power = { core, falloff, reach: diagonal(size) };
     return {
@@ -13,8 +13,8 @@ const make: PartFactory = (look, { size, frame }) =>
       on,
       amount,
       ...partColour(colour),
-      feed: { ...look.veil.feed, threshold },
-      ownFeed: threshold !== look.veil.feed.threshold,
+      feed: { ...(feed.own ? feedOf(look, { ...feed, threshold }).feed : look.veil.feed), threshold },
+      ownFeed: feed.own || threshold !== look.veil.feed.threshold,
       key: shape === 'gaussian' ? `gaussian ${core}` : JSON.stringify(power),
       kernels: (width, height) => [
         evenKernel(
