@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { version } from '../../package.json';
 import { BokeluxError, SettingError } from '../core/errors';
 import { addFeed } from './commands/feed';
+import { addWeigh } from './commands/weigh';
 import { addConvert } from './commands/convert';
 import { addDemo } from './commands/demo';
 import { addInspect } from './commands/inspect';
@@ -28,6 +29,7 @@ const COMMANDS = [
   addLens,
   addLights,
   addFeed,
+  addWeigh,
   addDemo,
 ] as const;
 

@@ -6,7 +6,7 @@ import { assignSetting, defaultLook, type Look } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
 import { plateOfFile } from '../core/shot/shot';
 import { BenchEngine } from './bench-engine';
-import type { QueryInput, QueryName } from '../core/stations/queries';
+import type { QueryInput, QueryName } from '../core/bench/queries';
 import { describeFailure } from './outcome';
 import type { Outcome, Shown, ShowRequest, SourceFile } from './messages';
 

@@ -7,7 +7,7 @@ import type { Printed } from '../core/print/print';
 import { readLights } from '../core/formats/lights/read';
 import type { SpaceLights } from '../core/formats/lights/space-light';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
-import { QUERIES, type QueryName, type QueryResult } from '../core/stations/queries';
+import { QUERIES, type QueryName, type QueryResult } from '../core/bench/queries';
 import { EngineContext } from './context';
 import { Lanes, type ProgressListener } from './lanes';
 import type {

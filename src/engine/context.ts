@@ -60,6 +60,7 @@ export class EngineContext {
         const { light } = await evaluate(look, this.forStations(plate()), { scale, before: station });
         return light;
       },
+      bench: () => this.forStations(plate()),
       contextOf: (station) => contextOf(station, look, this.forStations(plate())),
     };
   }

@@ -8,7 +8,7 @@ import type { SampleType } from '../core/image/picture';
 import type { Camera } from '../core/optics/camera';
 import type { Look, StationId } from '../core/look/look';
 import type { FeedFacts } from '../core/stations/veil/feed-facts';
-import type { QueryInput, QueryName } from '../core/stations/queries';
+import type { QueryInput, QueryName } from '../core/bench/queries';
 import type { PrintAlpha } from '../core/print/alpha';
 import type { PrintFormat, PrintPrimaries } from '../core/print/print';
 

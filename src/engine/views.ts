@@ -94,7 +94,7 @@ export class Views {
     const behind = subject.kind === 'behind' ? subject.station : undefined;
     const light = await evaluateRegion(look, context, region, behind);
     const viewed = { ...request, view: filmView(look, context) };
-    const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined }, viewed);
+    const painted = paintEvaluated({ light, accounts: {}, feeds: {}, cleaned: undefined, times: {} }, viewed);
     const { width, height, rgb, pixels, report, colourSpace } = painted;
     this.shownRegion = { plate: context.plate, look, subject, rgb, width, height, pixels, region };
     return {

@@ -23,6 +23,8 @@ export interface EvaluateOptions {
   behind?: StationId | undefined;
   /** Or before this one. */
   before?: StationId | undefined;
+  /** The plate's light under this look, if it is there already. */
+  from?: Light | undefined;
   /** What is done to the light behind a station; the light that it gives has a key of its own. */
   after?: Partial<Record<StationId, (light: Light) => Light>>;
 }
@@ -34,6 +36,8 @@ export interface Evaluation {
   feeds: Readonly<Record<string, Feed>>;
   /** What the plate's cleaning touched, if it was asked for. */
   cleaned: CleanReport | undefined;
+  /** Milliseconds that each station took. */
+  times: Partial<Record<StationId, number>>;
 }
 
 /**
@@ -47,7 +51,10 @@ export async function evaluate(
 ): Promise<Evaluation> {
   // Nothing else holds the plate's light, which is large and of no use once a station has passed it on.
   // eslint-disable-next-line prefer-const
-  let { light, cleaned } = await plateLight(context, look, options.scale);
+  let { light, cleaned } = options.from
+    ? { light: options.from, cleaned: undefined }
+    : await plateLight(context, look, options.scale);
+  const times: Evaluation['times'] = {};
   const accounts: Evaluation['accounts'] = {};
   let feeds: Evaluation['feeds'] = {};
   const { behind, before } = options;
@@ -56,13 +63,15 @@ export async function evaluate(
   )) {
     if (context.signal?.aborted) throw new CancelledError();
     if (effect.isActive(look)) {
+      const begun = performance.now();
       const outcome = await runStation(id, effect, light, look, contextOf(id, look, context), slot);
+      times[id] = (times[id] ?? 0) + performance.now() - begun;
       light = (slot === '' && options.after?.[id]?.(outcome.light)) || outcome.light;
       if (outcome.account) accounts[id] = outcome.account;
       if (outcome.feeds) feeds = { ...feeds, ...outcome.feeds };
     }
   }
-  return { light, accounts, feeds, cleaned };
+  return { light, accounts, feeds, cleaned, times };
 }
 
 /** The stations in light's own order, up to one or all. */

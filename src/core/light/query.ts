@@ -14,6 +14,8 @@ export interface QueryContext extends Images {
   plate(): Plate;
   /** The plate's light as it is before a station, at a scale. */
   lightBefore(station: StationId, scale: number): Promise<Light>;
+  /** What the bench runs on. */
+  bench(): StationContext;
   /** What a station would run on. */
   contextOf(station: StationId): StationContext;
 }

@@ -6,7 +6,7 @@ import { pupilQueries } from './pupil/queries';
 import { veilQueries } from './veil/queries';
 
 /** Every question that a station's panel can ask the engine, by name. */
-export const QUERIES = {
+export const STATION_QUERIES = {
   ...plateQueries,
   ...focusQueries,
   ...pupilQueries,
@@ -14,7 +14,3 @@ export const QUERIES = {
   ...ghostQueries,
   ...glassQueries,
 };
-
-export type QueryName = keyof typeof QUERIES;
-export type QueryInput<Name extends QueryName> = Parameters<(typeof QUERIES)[Name]>[1];
-export type QueryResult<Name extends QueryName> = Awaited<ReturnType<(typeof QUERIES)[Name]>>;

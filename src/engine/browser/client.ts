@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { RgbaImage } from '../../core/image/rgba';
-import type { QueryName, QueryResult } from '../../core/stations/queries';
+import type { QueryName, QueryResult } from '../../core/bench/queries';
 import type { ProgressListener } from '../lanes';
 import type { Failure, Outcome, QueryRequest } from '../messages';
 import type { BenchApi } from './bench.worker';

@@ -11,6 +11,7 @@ import { SwitchDot } from '../common';
 import { RealityCheck } from '../reality';
 import { usePlates } from '../session';
 import { AXIS, STATION_VIEWS } from '../stations';
+import { WeighTable } from '../weigh';
 import { BENCH_HEIGHT, colourSpread, fannedRays, rayPaths, scatteredRays, stationX } from './drawing';
 
 /** Pixels at the right end that the reality check takes, and the point that shows the final before it. */
@@ -95,6 +96,7 @@ export function Bench() {
       ))}
       <FeedShift x={x('veil')} />
       <RealityCheck />
+      <WeighTable />
     </Box>
   );
 }

@@ -1,4 +1,4 @@
-import type { QueryName, QueryResult } from '../../core/stations/queries';
+import type { QueryName, QueryResult } from '../../core/bench/queries';
 import { askStation, type PageResult } from '../../engine/browser/client';
 import type { QueryRequest } from '../../engine/messages';
 import { benchLook } from './open-plates';

@@ -90,9 +90,9 @@ const colours = (what: string) => ({
   }),
 });
 
-const threshold = (help: string, least: number) =>
+const threshold = (help: string, least: number, label = 'Threshold') =>
   number({
-    label: 'Threshold',
+    label,
     help,
     unit: 'scene-linear',
     min: 0,
@@ -314,7 +314,7 @@ const streakShape = {
     scale: 'log',
     shown: { factor: 1, unit: 'x', digits: 1 },
   }),
-  boostAbove: threshold('The second threshold, over which light is boosted', 16),
+  boostAbove: threshold('The second threshold, over which light is boosted', 16, 'Boost over'),
   uneven: number({
     label: 'Unevenness',
     help: 'How much stronger and weaker it is along the line, smoothly, as scratched and worn glass makes it',

@@ -1,12 +1,18 @@
 'use client';
+import Add from '@mui/icons-material/Add';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { MOST_STREAKS } from '../../../core/stations/veil/settings';
 import { arms } from '../../../core/stations/veil/streak-set';
+import { SETTINGS } from '../../../core/look/look';
 import { useShot } from '../../../state/shot-store';
-import { EntryList, NumberField, putEntries, type NumberSetting } from '../../controls';
+import { EntryList, NumberField, putEntries, useSought, type NumberSetting } from '../../controls';
 import { PartBody } from './PartBody';
+
+const SETTINGS_OF_STREAKS = SETTINGS.map(({ path }) => path).filter((path) =>
+  path.startsWith('veil.streaks['),
+);
 
 /** What a new streak is given. */
 const FIRST_AMOUNT = 0.008;
@@ -30,6 +36,8 @@ const ARMS: NumberSetting = {
 export function StreakList() {
   const streaks = useShot((state) => state.look.veil.streaks);
   const [count, setCount] = useState(ARMS.default);
+  const [chosen, setChosen] = useState<number | null>(streaks.length ? 0 : null);
+  const sought = useSought(SETTINGS_OF_STREAKS);
   const set = arms(Math.round(count), FIRST_AMOUNT, streaks.at(-1));
   return (
     <>
@@ -39,6 +47,8 @@ export function StreakList() {
         most={MOST_STREAKS}
         addLabel="New streak"
         nameOf={(index) => `Streak ${index + 1}`}
+        chosen={sought ? (chosen ?? 0) : chosen}
+        onChoose={setChosen}
         newEntry={() => ({ ...streaks.at(-1), amount: streaks.at(-1)?.amount || FIRST_AMOUNT })}
       >
         {(index) => <PartBody path={`veil.streaks[${index}]`} label={`Streak ${index + 1}`} />}
@@ -47,6 +57,7 @@ export function StreakList() {
         <Button
           size="small"
           color="inherit"
+          startIcon={<Add />}
           disabled={streaks.length + set.length > MOST_STREAKS}
           onClick={() => putEntries('veil.streaks', [...useShot.getState().look.veil.streaks, ...set])}
           sx={{ color: 'text.secondary' }}

@@ -1,0 +1,1 @@
+export { WeighTable } from './WeighTable';
