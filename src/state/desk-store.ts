@@ -85,7 +85,9 @@ export interface DeskState extends Placement {
   /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
   overblur: boolean;
   /** What the next click on the picture sets: the focus, or an end of a normalised depth. */
-  picking: 'focus' | 'near' | 'far' | null;
+  picking: 'focus' | 'near' | 'far' | 'disc' | null;
+  /** The disc that is wished at a place that is clicked: its size in pixels of the full size, and what is to make it. */
+  wishedDisc: { pixels: number; by: 'fStop' | 'amount' };
   /** A place that was clicked for an end of the depth: its share of the way from near to far, and how far it now seems. */
   depthPick: { end: 'near' | 'far'; x: number; y: number; share: number; distance: number } | null;
   /** The shape that the next drag on the picture draws. */
@@ -143,6 +145,7 @@ export const useDesk = create<DeskState>()((set, get) => ({
   wipeVersion: null,
   overblur: false,
   picking: null,
+  wishedDisc: { pixels: 24, by: 'fStop' },
   depthPick: null,
   pen: null,
   region: null,

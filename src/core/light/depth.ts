@@ -1,11 +1,12 @@
 import { scaledSize, type Plate } from './plate';
 import { SettingError } from '../errors';
+import { depthSteps, withoutSteps, type DepthSteps } from './smooth-depth';
 import type { Pass } from '../image/passes';
 import { channelFloats } from '../image/picture';
 import type { Look } from '../look/look';
 
 /** Metres in a unit of the depth pass. */
-const METRES = { m: 1, dm: 0.1, cm: 0.01, mm: 0.001, ft: 0.3048, in: 0.0254 } as const;
+export const METRES = { m: 1, dm: 0.1, cm: 0.01, mm: 0.001, ft: 0.3048, in: 0.0254 } as const;
 /** Whatever is farther, or has no distance, lies here. */
 export const FARTHEST = 1e7;
 const NEAREST = 1e-4;
@@ -39,7 +40,9 @@ export function readOwnDepth(plate: Plate, look: Look): Float32Array {
       { where: 'focus.depth.pass', todo: 'Bring in a depth pass, or say in the pass table which one it is' },
     );
   }
-  const stored = channelFloats(pass.channels[0]!.channel);
+  const { channel } = pass.channels[0]!;
+  const asStored = channelFloats(channel);
+  const stored = look.focus.depth.smooth ? withoutSteps(channel, asStored, plate.picture) : asStored;
   const toDistance = reading(look);
   const out = stored.map((value) => held(toDistance(value)));
   if (look.focus.depth.reading === 'ray') {
@@ -114,7 +117,9 @@ export function depthWarnings(plate: Plate, look: Look): string[] {
   }
   if (!(high > low)) return ['every distance is the same'];
   const out: string[] = [];
-  if (levels.size <= 256)
+  const steps = depthSteps(stored);
+  if (steps) out.push(stepsInWords(steps, look, low, high));
+  else if (levels.size <= 256)
     out.push(`there are only ${levels.size} distances: 8 bits band when they are blurred`);
   if (depth.reading !== 'normalised') {
     const none = stored.reduce((count, value) => count + (value > 0 ? 0 : 1), 0);
@@ -138,6 +143,18 @@ export function depthWarnings(plate: Plate, look: Look): string[] {
       `${percent(mixed)} of the edges hold values between the surfaces (anti-aliased): they are taken as mixtures`,
     );
   return out;
+}
+
+/** What the steps of a depth of 8 bits are in metres, at both ends of what it holds. */
+function stepsInWords({ step, count }: DepthSteps, look: Look, low: number, high: number): string {
+  const metresAt = reading(look);
+  const sizes = [low, high - step].map((value) =>
+    Math.abs(held(metresAt(value + step)) - held(metresAt(value))),
+  );
+  const [small, large] = sizes.sort((a, b) => a - b).map((size) => `${Number(size.toPrecision(2))} m`);
+  const each = small === large ? `steps of ${small}` : `steps of ${small} to ${large}`;
+  const smooth = look.focus.depth.smooth;
+  return `8 bits: ${count} distances in ${each}, ${smooth ? 'smoothed within surfaces' : 'which band when they are blurred'}`;
 }
 
 const percent = (share: number): string => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;

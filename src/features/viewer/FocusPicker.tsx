@@ -1,12 +1,13 @@
 'use client';
 import Box from '@mui/material/Box';
+import { solveDisc } from '../../core/stations/focus/blur-facts';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { askBench, reportError, type PlateCard } from '../session';
+import { askBench, notify, reportError, type PlateCard } from '../session';
 import type { Layout } from './placement';
 import { useFrameMapping } from './use-frame-mapping';
 
-/** While the focus or an end of the depth is picked: a click takes what is there. */
+/** While the focus, an end of the depth or a place for a wished disc is picked: a click takes what is there. */
 export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard }) {
   const picking = useDesk((state) => state.picking);
   const set = useDesk((state) => state.set);
@@ -22,6 +23,12 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
       const input = { x: place[0], y: place[1] };
       const picked = await askBench({ name: 'pickDistance', look, input, plate: card.id });
       const { distance, share } = picked;
+      if (picking === 'disc') {
+        const solved = solveDisc(look, frame, { distance, ...useDesk.getState().wishedDisc });
+        if ('why' in solved) notify(solved.why, 'warning');
+        else change(solved.path, solved.value);
+        return;
+      }
       if (picking !== 'focus') {
         if (share !== undefined)
           set({ depthPick: { end: picking, x: place[0], y: place[1], share, distance } });

@@ -3,6 +3,7 @@ import type { RgbaImage } from '../../image/rgba';
 import type { QueryContext, StationQuery } from '../../light/query';
 import type { Plate } from '../../light/plate';
 import type { Look } from '../../look/look';
+import { blurFacts, type BlurFacts } from './blur-facts';
 import { depthReading } from './radius';
 import { depthWarnings } from '../../light/depth';
 import {
@@ -84,4 +85,8 @@ const pickDistance: StationQuery<{ x: number; y: number }, PickedDistance> = (lo
   return { distance: middle.distance, ...(share !== undefined && { share }) };
 };
 
-export const focusQueries = { depthSurvey, depthSpread, pickDistance };
+/** What of the picture blurs, and why it may not; undefined without depth. */
+const blurSurvey: StationQuery<object, BlurFacts | undefined> = (look, _input, context) =>
+  unlessNoDepth(() => blurFacts(look, context.plate()));
+
+export const focusQueries = { depthSurvey, depthSpread, pickDistance, blurSurvey };

@@ -125,6 +125,11 @@ export const focusSettings = section('Focus', {
       ],
       default: 'm',
     }),
+    smooth: toggle({
+      label: 'Smooth',
+      help: 'Whether a depth of 8 bits is smoothed within its surfaces, by no more than half a step; a finer one never is',
+      default: true,
+    }),
     near: number({
       label: 'Near',
       help: 'Distance of the near end of a normalised depth',

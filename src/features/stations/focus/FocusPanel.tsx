@@ -16,8 +16,10 @@ import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { usePlates } from '../../session';
 import { Group, ROW_COLUMNS, Rows, SELECT_SX, pathsBelow, useSought } from '../../controls';
+import { BlurReport, SuggestedRange, useBlurFacts } from './BlurReport';
 import { DepthView } from './DepthView';
 import { PlanView } from './PlanView';
+import { WishedDisc } from './WishedDisc';
 
 const camera = pathsBelow('camera');
 const blur = pathsBelow('focus', ['on']);
@@ -43,6 +45,7 @@ const SENSORS: readonly { label: string; width: number; height: number }[] = [
 export function FocusPanel() {
   const reading = useShot((state) => state.look.focus.depth.reading);
   const isSought = useSought(range);
+  const facts = useBlurFacts();
   return (
     <>
       <Group title="Camera" paths={camera}>
@@ -57,12 +60,15 @@ export function FocusPanel() {
       </Group>
       <Group title="Blur" paths={blur}>
         <Rows paths={blur} />
+        <BlurReport facts={facts} />
+        <WishedDisc />
       </Group>
       <Group title="Depth" paths={depth}>
         <Rows
           paths={reading === 'normalised' || isSought ? depth : depth.filter((path) => !range.includes(path))}
         />
         <DepthView />
+        <SuggestedRange facts={facts} />
       </Group>
     </>
   );

@@ -22,6 +22,7 @@ const mockCard = {
   ],
 };
 let mockWarnings: string[] = [];
+let mockBlurWarnings: string[] = [];
 /** What the chart was given last. */
 const mockChart: {
   props?: {
@@ -48,7 +49,13 @@ jest.mock('../../../engine/browser/client', () => ({
   askStation: ({ name }: { name: string }) => {
     const histogram = { place: [0, 1], share: [0.75, 0.25], beyond: 0 };
     const survey = { picture: undefined, histogram, warnings: mockWarnings };
-    return Promise.resolve(name === 'depthSurvey' ? survey : histogram);
+    const facts = {
+      subjects: { near: 2.5, far: 48 },
+      largest: 6.25,
+      blurred: 0.4,
+      warnings: mockBlurWarnings,
+    };
+    return Promise.resolve(name === 'depthSurvey' ? survey : name === 'blurSurvey' ? facts : histogram);
   },
 }));
 jest.mock('../../controls/Chart', () => ({
@@ -67,7 +74,7 @@ async function open(): Promise<void> {
 }
 
 beforeEach(() => {
-  mockWarnings = [];
+  mockWarnings = mockBlurWarnings = [];
   useShot.getState().replaceShot({
     name: 'S',
     plates: [plateOfFile('q', 'quay.exr')],
@@ -177,5 +184,32 @@ describe('the depth', () => {
       breathing: true,
       depth: { pass: 'depth_filtered' },
     });
+  });
+});
+
+describe('the blur', () => {
+  it('tells how large discs get, what is wrong, and near and far for a depth that is rendered anew', async () => {
+    mockBlurWarnings = ['nothing blurs over a pixel: the amount is 0'];
+    await open();
+    expect(screen.getByTestId('blur-report')).toHaveTextContent('40 % blurs, discs up to 6.3 px');
+    expect(screen.getByTestId('blur-warning')).toHaveTextContent('the amount is 0');
+    expect(screen.getByTestId('suggested-range')).toHaveTextContent('Subjects lie from 2.5 m to 48 m');
+  });
+
+  it('takes a wish for a disc in pixels or shares of the height, for the next click', async () => {
+    await open();
+    const type = (name: string, value: string): void => {
+      const field = screen.getByRole('textbox', { name });
+      fireEvent.change(field, { target: { value } });
+      fireEvent.blur(field);
+    };
+    type('Wished disc Pixels', '12');
+    expect(useDesk.getState().wishedDisc).toEqual({ pixels: 12, by: 'fStop' });
+    type('Wished disc Share of the height', '50');
+    expect(useDesk.getState().wishedDisc.pixels).toBe(16);
+    fireEvent.click(screen.getByRole('button', { name: 'Click what should blur so' }));
+    fireEvent.mouseDown(screen.getByRole('combobox', { name: 'Wished disc by' }));
+    fireEvent.click(screen.getByRole('option', { name: 'amount' }));
+    expect(useDesk.getState()).toMatchObject({ wishedDisc: { pixels: 16, by: 'amount' }, picking: 'disc' });
   });
 });
