@@ -189,8 +189,10 @@ test('preparation is undone step by step, and the bench says when it feeds the v
   await type(page, 'Plate Exposure', '5');
   await settled(page);
   await expect(page.getByTestId('feed-shift')).toContainText('fed light');
-  await page.getByTestId('feed-shift').click();
+  await page.getByRole('button', { name: 'Bring the fed light back' }).click();
   await expect(page.getByTestId('feed-shift')).toBeHidden();
+  await settled(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('textbox', { name: 'Plate Exposure' })).toHaveValue('0.00');
   await page.getByRole('button', { name: /^Clean-up/ }).click();

@@ -34,6 +34,37 @@ describe('the reality check', () => {
     expect(realityCheck(back)).toEqual([]);
   });
 
+  it.each([
+    ['amount', ['veil.bloom.amount=0.04', 'veil.halo.amount=0.01'], 'veil.bloom.amount', 'gone'],
+    ['exposure', ['plate.exposure=6'], 'plate.exposure', 'lifts'],
+    ['exposure', ['film.exposure=6'], 'film.exposure', 'lifts'],
+    ['view', ['film.view=srgb'], 'film.view', 'shoulder'],
+  ] as const)('puts flat lamps down to the %s, and gives their cores back', (cause, settings, path, why) => {
+    const look = lookOf(...settings);
+    const cores = { flat: { cause, count: 3, x: 40, y: 20 }, clamped: 0 };
+    const [finding] = realityCheck(look, { cores }).filter(({ label }) => label === 'Lamp cores');
+    expect(finding).toMatchObject({ path });
+    expect(finding!.value).toContain('3 lamps are flat white, first at 40, 20');
+    expect(finding!.why).toContain(why);
+    const back = applyRemedies(look, [finding!]);
+    expect(back).not.toEqual(look);
+    if (cause === 'exposure') expect([back.plate.exposure, back.film.exposure]).toEqual([0, 0]);
+    if (cause === 'view') expect(back.film.view).toBe('filmic');
+    if (cause === 'amount') expect([back.veil.bloom.amount, back.veil.halo.amount]).toEqual([0.02, 0.005]);
+  });
+
+  it('says of a clamp that it has taken the lamps, where they feed anything', () => {
+    const cores = { flat: undefined, clamped: 0.9 };
+    const of = (...settings: string[]) =>
+      realityCheck(lookOf('plate.clamp=20', ...settings), { cores }).filter(
+        ({ label }) => label === 'Clamp: lamps',
+      );
+    const [finding] = of('veil.streaks[0].amount=0.01');
+    expect(finding!.value).toContain('90 % of what would feed');
+    expect(applyRemedies(lookOf('plate.clamp=20'), [finding!]).elements[0]!.clamp).toBe(0);
+    expect(of()).toEqual([]);
+  });
+
   it('says nothing of what has no say in the picture', () => {
     for (const settings of [
       ['camera.fStop=0.5'],

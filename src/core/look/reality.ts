@@ -10,12 +10,19 @@ import {
   type Look,
   type StationId,
 } from './look';
-import { type NumberMeta, type RealLensBand, type Setting } from '../settings/setting';
+import { type NumberMeta, type RealLensBand, type Setting, type SettingValue } from '../settings/setting';
 
 /** What of the picture the look was computed on is asked about. */
 export interface Measured {
   /** What feeds the veil: its share of the pixels, and, once it is known, what it is. */
   feed?: { pixels: number; kind?: FeedKind | undefined } | undefined;
+  /** Lamps that have lost their detail, and light that clamping took out of the feed. */
+  cores?: MeasuredCores | undefined;
+}
+
+interface MeasuredCores {
+  flat: { cause: 'amount' | 'exposure' | 'view'; count: number; x: number; y: number } | undefined;
+  clamped: number;
 }
 
 /** Something that lies outside what real lenses do. */
@@ -32,7 +39,7 @@ export interface Finding {
   /** Why it looks wrong, in plain words. */
   why: string;
   /** Settings that bring it back, or that the threshold of the feed has to be found. */
-  remedy: { changes: readonly (readonly [path: string, value: number])[] } | { threshold: number };
+  remedy: { changes: readonly (readonly [path: string, value: SettingValue])[] } | { threshold: number };
 }
 
 /** Share of the pixels that is aimed at where too many feed (common practice). */
@@ -49,6 +56,8 @@ export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
     ...checkTotalGlare(look),
     ...checkFlaringLights(look),
     ...checkFedPixels(look, measured),
+    ...checkLampCores(look, measured),
+    ...checkClamp(look, measured),
   ];
 }
 
@@ -248,6 +257,94 @@ function checkFedPixels(look: Look, { feed }: Measured): Finding[] {
       source: 'common practice',
       why: 'walls and sky feed the veil as lamps do: everything glows',
       remedy: { threshold: AIMED },
+    },
+  ];
+}
+
+/** What takes the detail out of lamps: where it is set, and what would give it back. */
+function causeOfFlatCores(
+  look: Look,
+  cause: NonNullable<MeasuredCores['flat']>['cause'],
+): Pick<Finding, 'path' | 'station' | 'band' | 'why'> & { value: string; changes: [string, SettingValue][] } {
+  const { plate, film } = look;
+  if (cause === 'amount') {
+    const parts = partPaths(look).filter((part) => spreads(look, part));
+    const amounts = parts.map((part): [string, number] => [
+      `${part}.amount`,
+      getSetting(look, `${part}.amount`) as number,
+    ]);
+    const all = amounts.reduce((sum, [, amount]) => sum + amount, 0);
+    const most = amounts.sort((a, b) => b[1] - a[1])[0]?.[0] ?? 'veil.on';
+    return {
+      path: most,
+      station: 'veil',
+      value: `${Number((all * 100).toPrecision(3))} % is scattered`,
+      band: 'less of it',
+      why: 'so much light lies over the lamps that what the render has in them is gone',
+      changes: amounts.map(([path, amount]) => [path, Number((amount / 2).toPrecision(3))]),
+    };
+  }
+  if (cause === 'exposure') {
+    const path = Math.abs(plate.exposure) > Math.abs(film.exposure) ? 'plate.exposure' : 'film.exposure';
+    const stops = plate.exposure + film.exposure;
+    return {
+      path,
+      station: stationOfPath(path),
+      value: `${stops > 0 ? '+' : ''}${Number(stops.toPrecision(3))} st of exposure`,
+      band: '0 st',
+      why: 'the exposure lifts what the render has in its lamps over what can be shown',
+      changes: [
+        ['plate.exposure', 0],
+        ['film.exposure', 0],
+      ],
+    };
+  }
+  return {
+    path: 'film.view',
+    station: 'film',
+    value: 'a view that ends at white',
+    band: 'the filmic view',
+    why: 'the view cuts off what the render has in its lamps, which a film holds with its shoulder',
+    changes: [['film.view', 'filmic']],
+  };
+}
+
+/** Lamps are flat and white, though the render has more in them. */
+function checkLampCores(look: Look, { cores }: Measured): Finding[] {
+  if (!cores?.flat) return [];
+  const { cause, count, x, y } = cores.flat;
+  const { value, band, changes, ...rest } = causeOfFlatCores(look, cause);
+  const lamps = count === 1 ? '1 lamp is' : `${count} lamps are`;
+  return [
+    {
+      ...rest,
+      label: 'Lamp cores',
+      value: `${lamps} flat white, first at ${x}, ${y}: ${value}`,
+      band,
+      source: 'common practice',
+      remedy: { changes },
+    },
+  ];
+}
+
+/** Of the light that feeds, a clamp may take this much without a word. */
+const CLAMPED = 0.5;
+
+/** A clamp against fireflies takes lamps as well. */
+function checkClamp(look: Look, { cores }: Measured): Finding[] {
+  const clamped = look.elements.findIndex(({ clamp }) => clamp > 0);
+  const isFed = partPaths(look).some((part) => spreads(look, part));
+  if (!cores || cores.clamped <= CLAMPED || clamped < 0 || !isFed) return [];
+  return [
+    {
+      path: `elements[${clamped}].clamp`,
+      station: 'plate',
+      label: 'Clamp: lamps',
+      value: `${Number((cores.clamped * 100).toPrecision(3))} % of what would feed is clamped`,
+      band: 'lamps as they are',
+      source: 'common practice',
+      why: 'streaks, spikes and bloom of the brightest lamps are gone: the clamp that is meant for fireflies has taken their light. Despike leaves lamps alone',
+      remedy: { changes: [[`elements[${clamped}].clamp`, 0]] },
     },
   ];
 }

@@ -1,4 +1,5 @@
 'use client';
+import Close from '@mui/icons-material/Close';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
@@ -9,7 +10,7 @@ import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { SwitchDot } from '../common';
 import { RealityCheck } from '../reality';
-import { usePlates } from '../session';
+import { askBench, reportError, usePlates } from '../session';
 import { AXIS, STATION_VIEWS } from '../stations';
 import { WeighTable } from '../weigh';
 import { BENCH_HEIGHT, colourSpread, fannedRays, rayPaths, scatteredRays, stationX } from './drawing';
@@ -199,34 +200,64 @@ function AxisPoint({ behind, x }: { behind: StationId; x: number }) {
   );
 }
 
-/** Says quietly that something before the veil changed what feeds it; a click takes note of it. */
+/** Makes as much of the light feed the veil as before something else changed it. */
+async function bringFeedBack(share: number): Promise<void> {
+  const { look, activePlate, change } = useShot.getState();
+  const plate = activePlate ? usePlates.getState().cards[activePlate]?.id : undefined;
+  if (!plate) return;
+  try {
+    const input = { share, of: 'light' } as const;
+    change('veil.feed.threshold', await askBench({ name: 'feedThreshold', look, input, plate }));
+    useDesk.getState().set({ feedShift: null });
+  } catch (error) {
+    reportError(error);
+  }
+}
+
+/** Says quietly that something before the veil changed what feeds it; it is brought back, or taken note of. */
 function FeedShift({ x }: { x: number }) {
   const shift = useDesk((state) => state.feedShift);
   const set = useDesk((state) => state.set);
   if (!shift) return null;
   const percent = (value: number): string => (value * 100).toFixed(value >= 0.1 ? 0 : value >= 0.01 ? 1 : 2);
   return (
-    <Tooltip title="A change at the plate altered how much light feeds the veil. Click to take note; tune the veil if its glow is not wanted">
-      <ButtonBase
-        role="status"
-        data-testid="feed-shift"
-        onClick={() => set({ feedShift: null })}
-        sx={{
-          position: 'absolute',
-          left: x + 72,
-          top: 58,
-          px: 0.75,
-          height: 20,
-          borderRadius: 0.5,
-          bgcolor: 'background.paper',
-          color: 'primary.main',
-          fontFamily: 'var(--figures)',
-          fontSize: 11,
-        }}
+    <Box
+      role="status"
+      data-testid="feed-shift"
+      sx={{
+        position: 'absolute',
+        left: x + 72,
+        top: 56,
+        height: 24,
+        display: 'flex',
+        alignItems: 'center',
+        borderRadius: 0.5,
+        bgcolor: 'background.paper',
+        color: 'primary.main',
+        fontFamily: 'var(--figures)',
+        fontSize: 11,
+      }}
+    >
+      <Tooltip
+        describeChild
+        title="A change at the plate altered how much light feeds the veil. Click to make as much feed as before, by the threshold"
       >
-        fed light {percent(shift.before)} → {percent(shift.after)} %
+        <ButtonBase
+          aria-label="Bring the fed light back"
+          onClick={() => void bringFeedBack(shift.before)}
+          sx={{ px: 0.75, height: 24 }}
+        >
+          fed light {percent(shift.before)} → {percent(shift.after)} %, bring back
+        </ButtonBase>
+      </Tooltip>
+      <ButtonBase
+        aria-label="Leave the fed light as it is"
+        onClick={() => set({ feedShift: null })}
+        sx={{ width: 24, height: 24 }}
+      >
+        <Close sx={{ fontSize: 13 }} />
       </ButtonBase>
-    </Tooltip>
+    </Box>
   );
 }
 

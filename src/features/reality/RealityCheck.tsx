@@ -6,10 +6,12 @@ import ButtonBase from '@mui/material/ButtonBase';
 import Popover from '@mui/material/Popover';
 import Tooltip from '@mui/material/Tooltip';
 import { useMemo, useState } from 'react';
+import type { LampCores } from '../../core/bench/lamp-cores';
 import { setSetting, STATION_LABELS } from '../../core/look/look';
 import { applyRemedies, realityCheck, type Finding } from '../../core/look/reality';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { useLatest } from '../controls';
 import { askBench, reportError, usePlates } from '../session';
 
 /** Brings findings back within what real lenses do, as one step. */
@@ -30,12 +32,29 @@ async function bringBack(findings: readonly Finding[]): Promise<void> {
   }
 }
 
+/** What lamps have lost, asked for while the list is open and the picture rests. */
+function useLampCores(isOpen: boolean): LampCores | undefined {
+  const activePlate = useShot((state) => state.activePlate);
+  const plate = usePlates((state) => (activePlate ? state.cards[activePlate]?.id : undefined));
+  const look = useShot((state) => state.look);
+  const isResting = useDesk((state) => state.phase === 'final' && !state.dragging);
+  const own = JSON.stringify([plate, look]);
+  const key = isOpen && plate && isResting ? own : undefined;
+  const cores = useLatest(key, async () => ({
+    found: await askBench({ name: 'lampCoreSurvey', look: useShot.getState().look, input: {}, plate }),
+    of: key,
+  }));
+  // Findings of another look are none of this one's.
+  return cores?.of === own ? cores.found : undefined;
+}
+
 /** Tells how much of the look lies beyond what real lenses do, and opens the list of it. */
 export function RealityCheck() {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const look = useShot((state) => state.look);
   const feed = useDesk((state) => state.feed);
-  const findings = useMemo(() => realityCheck(look, { feed }), [look, feed]);
+  const cores = useLampCores(anchor !== null);
+  const findings = useMemo(() => realityCheck(look, { feed, cores }), [look, feed, cores]);
   const count = findings.length;
   const says = count === 0 ? 'all as real lenses do' : `${count} beyond real lenses`;
   return (
