@@ -41,7 +41,7 @@ jest.mock('../session', () => ({
   usePlates: (select: (state: unknown) => unknown) => select({ cards: { q: { id: 'e' } } }),
 }));
 
-const settle = (): Promise<void> => act(() => new Promise((resolve) => setTimeout(resolve, 0)));
+const settle = (): Promise<void> => act(() => new Promise<void>((resolve) => setTimeout(resolve, 0)));
 const names = (): (string | null)[] =>
   screen.getAllByRole('button', { name: /^Show / }).map((button) => button.textContent);
 
