@@ -29,7 +29,7 @@ import { blurDiameter } from '../src/core/optics/camera';
 import { DiscSet } from '../src/core/stations/focus/discs';
 import { evenKernel } from '../src/core/stations/veil/parts/pixel-kernel';
 import { rasterizePsf } from '../src/core/optics/rasterize-psf';
-import { DRAFT_SIZE, spikeImages } from '../src/core/stations/veil/parts/spikes';
+import { DRAFT_SIZE, pupilSource, spikeImages } from '../src/core/stations/veil/parts/spikes';
 import { startThreads } from '../src/engine/node/threads';
 import { compareGlassAndFilm } from './glass-film';
 import { startFftw, startOpenExr } from './native';
@@ -144,7 +144,7 @@ const spikesOn = (parallel: TaskRunner, draft = false): (() => Promise<void>) =>
   const kernel = wasmDiffraction(parallel);
   const share = draft ? 0.25 : 1;
   return async () => {
-    const images = await spikeImages(bladed, { kernel, ...(draft && { size: DRAFT_SIZE }) });
+    const images = await spikeImages(pupilSource(bladed), { kernel, ...(draft && { size: DRAFT_SIZE }) });
     await rasterizePsf(images, { width: share * WIDTH, height: share * HEIGHT, unit: 2 * share }, { kernel });
   };
 };

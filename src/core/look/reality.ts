@@ -111,6 +111,7 @@ function spreads(look: Look, part: string): boolean {
 /** Whether a setting does anything to the picture as things stand. */
 function affectsPicture(look: Look, path: string): boolean {
   const spikes = spreads(look, 'veil.spikes');
+  const filter = spreads(look, 'veil.filter');
   const part = /^(veil\.\w+(?:\[\d+\])?)\./.exec(path)?.[1];
   if (part !== undefined) {
     if (path === 'veil.bloom.falloff' && look.veil.bloom.law !== 'power') return false;
@@ -120,6 +121,7 @@ function affectsPicture(look: Look, path: string): boolean {
   if (path.startsWith('glass.')) return glassAffectsPicture(look, path);
   if (path.startsWith('film.')) return filmAffectsPicture(look, path);
   if (path.startsWith('focus.')) return look.focus.on;
+  if (path === 'camera.fStop' && filter) return true;
   if (path.startsWith('camera.') || /^pupil\.\w+$/.test(path)) return look.focus.on || spikes;
   // What lies in the pupil shows in spikes, and in blurred highlights if it is to.
   if (path.startsWith('pupil.')) return spikes || (look.focus.on && look.focus.marks);

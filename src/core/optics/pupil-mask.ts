@@ -14,6 +14,7 @@ export interface PupilMarks {
     amount: number;
     /** Median diameter of a speck. */
     size: number;
+    arrangement: Arrangement;
     seed: number;
   };
   scratches: {
@@ -36,7 +37,7 @@ export type Arrangement = (typeof ARRANGEMENTS)[number];
 /** A pupil with nothing in it. */
 export const NO_MARKS: PupilMarks = {
   obstruction: 0,
-  dust: { amount: 0, size: 0.01, seed: 1 },
+  dust: { amount: 0, size: 0.01, arrangement: 'random', seed: 1 },
   scratches: { count: 0, width: 0.001, length: 0.1, arrangement: 'random', seed: 1 },
   fibres: { count: 0, length: 0.1, width: 0.001, seed: 1 },
   ring: { count: 0, width: 0.1 },
@@ -193,17 +194,81 @@ function onDisc(next: () => number): [x: number, y: number] {
   return [r * Math.cos(angle), r * Math.sin(angle)];
 }
 
-function addDust(sheet: Sheet, { amount, size, seed }: PupilMarks['dust']): void {
+function addDust(sheet: Sheet, { amount, size, arrangement, seed }: PupilMarks['dust']): void {
+  if (amount <= 0) return;
   const next = seeded(seed);
-  // Specks fall on each other: of so much area in all, the share that is wanted is covered (a Poisson process).
-  const wanted = -Math.log(1 - amount);
+  // Specks fall on each other: of so much area in all, the share that is wanted is covered (a Poisson process). On a lattice they
+  // do not.
+  const isLattice = arrangement === 'square' || arrangement === 'hexagonal';
+  const wanted = isLattice ? amount : -Math.log(1 - amount);
+  // The mean square of sizes whose logarithm is normal.
+  const spread = isLattice ? EVEN_SPREAD : DUST_SPREAD;
+  const square = size ** 2 * Math.exp(2 * spread ** 2);
+  const places = speckPlaces(arrangement, wanted / square, next);
   let covered = 0;
-  for (let k = 0; k < MOST_SPECKS && covered < wanted; k++) {
-    const radius = Math.min(0.25, size * Math.exp(DUST_SPREAD * normal(next)));
-    const [x, y] = onDisc(next);
+  for (let k = 0; k < MOST_SPECKS && (isLattice || covered < wanted); k++) {
+    const radius = Math.min(0.25, size * Math.exp(spread * normal(next)));
+    const place = places.next();
+    if (place.done) break;
+    const [x, y] = place.value;
     covered += radius * radius;
     sheet.speck(x, y, radius);
   }
+}
+
+/** Lines or spokes that specks lie on, and how far they stray from them or from the points of a lattice. */
+const [SPECK_LINES, SPECK_STRAY, LATTICE_STRAY] = [24, 0.006, 0.04];
+/** Spread of the logarithm of sizes on a lattice, whose holes are made alike. */
+const EVEN_SPREAD = 0.1;
+
+/** Places on the unit disc for about so many specks. */
+function* speckPlaces(
+  arrangement: Arrangement,
+  count: number,
+  next: () => number,
+): Generator<[x: number, y: number], void> {
+  if (arrangement === 'square' || arrangement === 'hexagonal') {
+    yield* latticePlaces(arrangement, count, next);
+    return;
+  }
+  const turn = arrangement === 'parallel' ? Math.PI * next() : 0;
+  for (;;) {
+    const [x, y] = onDisc(next);
+    if (arrangement === 'random') yield [x, y];
+    else if (arrangement === 'radial') {
+      const spoke = (2 * Math.PI) / SPECK_LINES;
+      const angle = Math.round(Math.atan2(y, x) / spoke) * spoke;
+      const [r, aside] = [Math.hypot(x, y), SPECK_STRAY * normal(next)];
+      yield [r * Math.cos(angle) - aside * Math.sin(angle), r * Math.sin(angle) + aside * Math.cos(angle)];
+    } else {
+      const pitch = 2 / SPECK_LINES;
+      const across = (Math.floor(y / pitch) + 0.5) * pitch + SPECK_STRAY * normal(next);
+      yield [x * Math.cos(turn) - across * Math.sin(turn), x * Math.sin(turn) + across * Math.cos(turn)];
+    }
+  }
+}
+
+/** The points of a lattice of so many on the unit disc, turned by chance. */
+function* latticePlaces(
+  arrangement: 'square' | 'hexagonal',
+  count: number,
+  next: () => number,
+): Generator<[x: number, y: number], void> {
+  const isSquare = arrangement === 'square';
+  // Each point has the same area of the disc.
+  const pitch = Math.sqrt((isSquare ? Math.PI : (2 * Math.PI) / Math.sqrt(3)) / Math.max(1, count));
+  const step = isSquare ? pitch : (pitch * Math.sqrt(3)) / 2;
+  const turn = Math.PI * next();
+  const rows = Math.ceil(1 / step) + 1;
+  const columns = Math.ceil(1 / pitch) + 1;
+  for (let row = -rows; row <= rows; row++)
+    for (let column = -columns; column <= columns; column++) {
+      const shift = isSquare ? 0 : (Math.abs(row) % 2) / 2;
+      const x = (column + shift) * pitch + LATTICE_STRAY * pitch * normal(next);
+      const y = row * step + LATTICE_STRAY * pitch * normal(next);
+      if (Math.hypot(x, y) > 1) continue;
+      yield [x * Math.cos(turn) - y * Math.sin(turn), x * Math.sin(turn) + y * Math.cos(turn)];
+    }
 }
 
 function addScratches(

@@ -7,7 +7,7 @@ import type { Look } from '../../look/look';
 import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
 import { rasterizePsf } from '../../optics/rasterize-psf';
-import { spikeImages, spikeSqueeze } from '../veil/parts/spikes';
+import { pupilSource, spikeImages, spikeSqueeze } from '../veil/parts/spikes';
 
 /** The pupil, drawn, and the image of a point through it. */
 export interface PupilPictures {
@@ -57,7 +57,7 @@ async function paintPoint(
   image: GreyImage | undefined,
   kernel: DiffractionKernel,
 ): Promise<RgbaImage> {
-  const images = await spikeImages(look, { kernel, size: COMPUTED, ...(image && { image }) });
+  const images = await spikeImages(pupilSource(look), { kernel, size: COMPUTED, ...(image && { image }) });
   const placement = {
     width: POINT_HALF,
     height: POINT_HALF,

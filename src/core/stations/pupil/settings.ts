@@ -36,6 +36,15 @@ export const seed = (what: string) =>
     shown: plain,
   });
 
+/** Ways in which scratches and dust lie. */
+const arrangements = [
+  { value: 'random', label: 'Random' },
+  { value: 'parallel', label: 'Parallel' },
+  { value: 'radial', label: 'Radial' },
+  { value: 'square', label: 'Square mesh' },
+  { value: 'hexagonal', label: 'Hexagonal mesh' },
+] as const satisfies { value: (typeof ARRANGEMENTS)[number]; label: string }[];
+
 /** The shape of the aperture, which every blurred highlight shows, and what lies in it, which the spikes show. */
 export const pupilSettings = section('Pupil', {
   blades: number({
@@ -127,6 +136,12 @@ export const pupilSettings = section('Pupil', {
       scale: 'log',
       shown: share,
     }),
+    arrangement: choice({
+      label: 'Arrangement',
+      help: 'How it lies: wiping leaves lines of it, blowing spokes, a screen a lattice, which makes spots of colour about a light',
+      options: arrangements,
+      default: 'random',
+    }),
     seed: seed('dust'),
   }),
   scratches: section('Scratches', {
@@ -145,13 +160,7 @@ export const pupilSettings = section('Pupil', {
     arrangement: choice({
       label: 'Arrangement',
       help: 'How they lie: wiping leaves parallel ones, a mesh filter a lattice',
-      options: [
-        { value: 'random', label: 'Random' },
-        { value: 'parallel', label: 'Parallel' },
-        { value: 'radial', label: 'Radial' },
-        { value: 'square', label: 'Square mesh' },
-        { value: 'hexagonal', label: 'Hexagonal mesh' },
-      ] satisfies { value: (typeof ARRANGEMENTS)[number]; label: string }[],
+      options: arrangements,
       default: 'random',
     }),
     seed: seed('scratches'),

@@ -138,8 +138,9 @@ function edgePadding(light: Light, look: Look, { plate }: StationContext): numbe
 }
 
 /** Spikes go by f-stop and sensor, the glare of the eye by the angle of view. */
-function needsCamera({ veil: { bloom, spikes } }: Look): boolean {
-  return (spikes.on && spikes.amount > 0) || (bloom.on && bloom.amount > 0 && bloom.law === 'eye');
+function needsCamera({ veil: { bloom, spikes, filter } }: Look): boolean {
+  const isSpiked = [spikes, filter].some(({ on, amount }) => on && amount > 0);
+  return isSpiked || (bloom.on && bloom.amount > 0 && bloom.law === 'eye');
 }
 
 /** Where the light went: `moved` is what was taken, as a share of all, `arrived` what came down in the frame. */

@@ -341,6 +341,59 @@ const streakShape = {
   feed: ownFeed('Streak'),
 };
 
+/** How much light goes into spikes, how large they are, and their colours. */
+const spikeShape = (help: string) => ({
+  amount: amount(help, {
+    min: 0.0005,
+    max: 1,
+    source: 'all light passes the pupil; Goodman, Introduction to Fourier Optics',
+  }),
+  size: number({
+    label: 'Size',
+    help: 'Times their physical size, which follows from f-stop and sensor: a real lens has 1, and needs strong lights to show it',
+    unit: 'times',
+    min: 0.1,
+    max: 200,
+    step: 0.1,
+    default: 1,
+    band: {
+      min: 0.5,
+      max: 2,
+      source: 'diffraction at the f-stop; Airy 1835',
+      below: 'spikes smaller than this f-stop makes them: they vanish in the lamp',
+      above: 'spikes larger than this f-stop and sensor can make: they look drawn on',
+    },
+    scale: 'log',
+    shown: { factor: 1, unit: 'x', digits: 1 },
+  }),
+  softness: number({
+    label: 'Softness',
+    help: 'Blurs the spikes along the angle, more the farther out: perfectly sharp ones look made',
+    unit: 'share',
+    min: 0,
+    max: 1,
+    step: 0.01,
+    default: 0.1,
+    shown: { factor: 100, unit: '%', digits: 0 },
+  }),
+  saturation: number({
+    label: 'Colour',
+    help: 'Strength of the colours that diffraction gives: 0 none, 1 as they are',
+    unit: 'share',
+    min: 0,
+    max: 2,
+    step: 0.01,
+    default: 1,
+    band: {
+      min: 0,
+      max: 1,
+      source: 'diffraction; less is common where lights are large',
+      above: 'more colour than diffraction gives: rainbows instead of light',
+    },
+    shown: { factor: 100, unit: '%', digits: 0 },
+  }),
+});
+
 export const veilSettings = section('Veil', {
   on: toggle({ label: 'Veil', help: 'Whether the lens scatters light at all', default: true }),
   mode: choice({
@@ -439,54 +492,9 @@ export const veilSettings = section('Veil', {
   ),
   spikes: section('Spikes', {
     on: partSwitch('spikes'),
-    amount: amount(
+    ...spikeShape(
       'Share of the fed light that the pupil bends into spikes: all of it, at size 1, is the lens itself',
-      { min: 0.0005, max: 1, source: 'all light passes the pupil; Goodman, Introduction to Fourier Optics' },
     ),
-    size: number({
-      label: 'Size',
-      help: 'Times their physical size, which follows from f-stop and sensor: a real lens has 1, and needs strong lights to show it',
-      unit: 'times',
-      min: 0.1,
-      max: 200,
-      step: 0.1,
-      default: 1,
-      band: {
-        min: 0.5,
-        max: 2,
-        source: 'diffraction at the f-stop; Airy 1835',
-        below: 'spikes smaller than this f-stop makes them: they vanish in the lamp',
-        above: 'spikes larger than this f-stop and sensor can make: they look drawn on',
-      },
-      scale: 'log',
-      shown: { factor: 1, unit: 'x', digits: 1 },
-    }),
-    softness: number({
-      label: 'Softness',
-      help: 'Blurs the spikes along the angle, more the farther out: perfectly sharp ones look made',
-      unit: 'share',
-      min: 0,
-      max: 1,
-      step: 0.01,
-      default: 0.1,
-      shown: { factor: 100, unit: '%', digits: 0 },
-    }),
-    saturation: number({
-      label: 'Colour',
-      help: 'Strength of the colours that diffraction gives: 0 none, 1 as they are',
-      unit: 'share',
-      min: 0,
-      max: 2,
-      step: 0.01,
-      default: 1,
-      band: {
-        min: 0,
-        max: 1,
-        source: 'diffraction; less is common where lights are large',
-        above: 'more colour than diffraction gives: rainbows instead of light',
-      },
-      shown: { factor: 100, unit: '%', digits: 0 },
-    }),
     squeezed: toggle({
       label: 'Squeezed',
       help: 'Anamorphic: the spikes are as much wider than high as the blur discs of Focus are narrower',
@@ -494,6 +502,34 @@ export const veilSettings = section('Veil', {
     }),
     ...tints('spikes'),
     feed: ownFeed('Spikes'),
+  }),
+  filter: section('Filter spikes', {
+    on: partSwitch('filter spikes'),
+    ...spikeShape(
+      'Share of the fed light that a filter before the lens bends into spikes, besides those of the pupil',
+    ),
+    blades: number({
+      label: 'Sides',
+      help: "Sides of the filter's opening: an even number makes as many spikes, an odd one twice as many",
+      unit: 'sides',
+      min: 3,
+      max: 32,
+      step: 1,
+      default: 4,
+      shown: { factor: 1, unit: '', digits: 0 },
+    }),
+    rotation: number({
+      label: 'Rotation',
+      help: 'Turn of the filter, clockwise',
+      unit: 'degrees',
+      min: -180,
+      max: 180,
+      step: 1,
+      default: 0,
+      shown: { factor: 1, unit: 'deg', digits: 0 },
+    }),
+    ...tints('filter spikes'),
+    feed: ownFeed('Filter'),
   }),
   halo: section('Halo ring', {
     on: partSwitch('halo ring'),

@@ -4,14 +4,23 @@ import { diffusion } from './diffusion';
 import { dirt } from './dirt';
 import { halo } from './halo';
 import type { PartContext, PartDefinition, VeilPart } from './part';
-import { spikes } from './spikes';
+import { filter, spikes } from './spikes';
 import { stack } from './stack';
 import { streaks } from './streaks';
 
 export type { VeilPart } from './part';
 
 /** Everything the veil is made of, in the order of the panel. A new part is one line here. */
-export const PARTS: readonly PartDefinition[] = [bloom, stack, spikes, halo, streaks, diffusion, dirt];
+export const PARTS: readonly PartDefinition[] = [
+  bloom,
+  stack,
+  spikes,
+  filter,
+  halo,
+  streaks,
+  diffusion,
+  dirt,
+];
 
 /** The parts of a look's veil that are on, whatever their amounts. */
 export function veilParts(look: Look, context: PartContext): VeilPart[] {

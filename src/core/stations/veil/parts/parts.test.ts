@@ -64,7 +64,7 @@ describe('every part of the veil', () => {
     expect(outside).toBeGreaterThan(0);
   });
 
-  it.each(['bloom', 'halo', 'streaks[0]', 'diffusion', 'dirt', 'spikes'])(
+  it.each(['bloom', 'halo', 'streaks[0]', 'diffusion', 'dirt', 'spikes', 'filter'])(
     '%s is the same turned half way round',
     async (part) => {
       const { rgb } = await spread(part, 'veil.streak.angle=20', 'pupil.blades=5');
@@ -84,6 +84,7 @@ describe('every part of the veil', () => {
     ['diffusion', 'veil.diffusion.radius=0.04'],
     ['dirt', 'veil.dirt.reach=0.3'],
     ['spikes', 'pupil.blades=6', 'veil.spikes.size=20'],
+    ['filter', 'veil.filter.blades=6', 'veil.filter.size=20'],
   ])('%s is the same at half the size', async (part, ...settings) => {
     const within = async (side: number): Promise<number[]> => {
       const size = { width: side, height: side };
@@ -200,6 +201,29 @@ describe('the halo ring', () => {
     const [r, g, b] = (await ring()).rgb.map(sum);
     expect(r! / g!).toBeCloseTo(1, 2);
     expect(b! / g!).toBeCloseTo(1, 2);
+  });
+});
+
+describe('the spikes of a filter', () => {
+  /** How much brighter a direction is than the mean of all, 60 pixels from the light. */
+  const inDirection = ([, green]: PointSpread['rgb'], degrees: number): number => {
+    const ring = Array.from({ length: 360 }, (_, k) => {
+      const turn = (k * Math.PI) / 180;
+      return at(green!, Math.round(60 * Math.cos(turn)), Math.round(60 * Math.sin(turn)));
+    });
+    return ring[(degrees + 360) % 360]! / (ring.reduce((a, b) => a + b) / ring.length);
+  };
+  const sharp = ['veil.filter.size=8', 'veil.filter.softness=0', 'pupil.blades=7', 'pupil.dust.amount=0.1'];
+
+  // Source: each straight edge of an opening bends light across itself to both sides (Fraunhofer; Goodman 1968).
+  it('lie across the sides of its own opening, whatever the pupil is', async () => {
+    const square = await spread('filter', ...sharp, 'veil.filter.blades=4');
+    for (const degrees of [45, 135, 225, 315]) expect(inDirection(square.rgb, degrees)).toBeGreaterThan(8);
+    for (const degrees of [0, 20, 90, 70]) expect(inDirection(square.rgb, degrees)).toBeLessThan(0.5);
+    const turned = await spread('filter', ...sharp, 'veil.filter.blades=4', 'veil.filter.rotation=45');
+    for (const degrees of [0, 90, 180, 270]) expect(inDirection(turned.rgb, degrees)).toBeGreaterThan(8);
+    const round = await spread('filter', ...sharp, 'veil.filter.blades=4', 'pupil.blades=0');
+    expect(round.rgb[1]).toEqual(square.rgb[1]);
   });
 });
 

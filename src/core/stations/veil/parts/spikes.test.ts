@@ -8,7 +8,7 @@ import { diffraction } from '../../../optics/diffraction';
 import { pupilAmplitude } from '../../../optics/pupil-mask';
 import { halfKernel } from './pixel-kernel';
 import { rasterizePsf } from '../../../optics/rasterize-psf';
-import { spikeImages, spikeUnit } from './spikes';
+import { pupilSource, spikeImages, spikeUnit } from './spikes';
 
 const kernel = wasmDiffraction(serialRunner);
 const lookWith = (...settings: string[]): Look =>
@@ -18,7 +18,7 @@ describe('spikes on pixels', () => {
   const look = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=8', 'veil.spikes.amount=0.5');
   let images: LogPolarPsf[];
   beforeAll(async () => {
-    images = await spikeImages(look, { kernel, size: 256 });
+    images = await spikeImages(pupilSource(look), { kernel, size: 256 });
   });
   const [width, height] = [96, 54];
 
@@ -81,7 +81,7 @@ describe('spikes on pixels', () => {
   // A spike is thinner than a pixel: what a pixel gets of it must not go by where its middle lies.
   it.each([0, 7, 19])('are not beaded, turned by %d degrees', async (rotation) => {
     const turned = await spikeImages(
-      lookWith('pupil.blades=4', `pupil.rotation=${rotation}`, 'veil.spikes.softness=0'),
+      pupilSource(lookWith('pupil.blades=4', `pupil.rotation=${rotation}`, 'veil.spikes.softness=0')),
       {
         kernel,
         size: 256,
@@ -125,10 +125,10 @@ describe('spikes on pixels', () => {
   // Source: scale invariance of Fraunhofer diffraction (Goodman 1968): twice the f-number, twice the size.
   it('grow with the f-number and with the pixels of the frame', () => {
     const twice = lookWith('pupil.blades=6', 'veil.spikes.size=20', 'camera.fStop=16');
-    expect(spikeUnit(twice, 1920)).toBeCloseTo(2 * spikeUnit(look, 1920), 9);
-    expect(spikeUnit(look, 3840)).toBeCloseTo(2 * spikeUnit(look, 1920), 9);
+    expect(spikeUnit(twice, 20, 1920)).toBeCloseTo(2 * spikeUnit(look, 20, 1920), 9);
+    expect(spikeUnit(look, 20, 3840)).toBeCloseTo(2 * spikeUnit(look, 20, 1920), 9);
     // Source: lambda N on a 36 mm sensor of 1920 pixels: 550 nm at f/8 is 4.4 micrometres, a pixel 18.75.
-    expect(spikeUnit(look, 1920)).toBeCloseTo((20 * 4.4) / 18.75, 3);
+    expect(spikeUnit(look, 20, 1920)).toBeCloseTo((20 * 4.4) / 18.75, 3);
   });
 
   // The pattern at half the pixels is that of the whole, four pixels in one.
@@ -162,7 +162,7 @@ describe('spikes on pixels', () => {
   it('have no colour when none is asked for, and more when more is', async () => {
     const colour = async (saturation: number): Promise<number> => {
       const tinted = lookWith('pupil.blades=6', `veil.spikes.saturation=${saturation}`);
-      const [r, g, b] = await spikeImages(tinted, { kernel, size: 128 });
+      const [r, g, b] = await spikeImages(pupilSource(tinted), { kernel, size: 128 });
       let sum = 0;
       r!.density.forEach((red, i) => {
         const y = LUMINANCE[0] * red + LUMINANCE[1] * g!.density[i]! + LUMINANCE[2] * b!.density[i]!;

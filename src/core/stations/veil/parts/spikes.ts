@@ -12,9 +12,9 @@ import {
 } from '../../../optics/diffraction';
 import type { LogPolarPsf } from '../../../optics/log-polar-psf';
 import { rasterizePsf } from '../../../optics/rasterize-psf';
-import { shapeAt } from '../../../optics/pupil';
-import { pupilAmplitude } from '../../../optics/pupil-mask';
-import { feedOf, type PartDefinition, type PartFactory } from './part';
+import { shapeAt, type PupilShape } from '../../../optics/pupil';
+import { NO_MARKS, pupilAmplitude, type PupilMarks } from '../../../optics/pupil-mask';
+import { feedOf, type PartContext, type PartDefinition, type PartFactory, type VeilPart } from './part';
 import { partColour } from './part-colour';
 import { halfKernel } from './pixel-kernel';
 
@@ -32,13 +32,28 @@ interface SpikeOptions extends DiffractionOptions {
   size?: number;
 }
 
-/** The white image of a point through a look's pupil, softened and with its colours as strong as asked for. */
+/** What bends light into spikes, and how its image is softened and coloured. */
+interface SpikeSource {
+  shape: PupilShape;
+  marks: PupilMarks;
+  softness: number;
+  saturation: number;
+}
+
+/** A look's pupil as a source of spikes. */
+export const pupilSource = ({ pupil, camera, veil }: Look): SpikeSource => ({
+  shape: shapeAt(pupil, camera.fStop),
+  marks: pupil,
+  softness: veil.spikes.softness,
+  saturation: veil.spikes.saturation,
+});
+
+/** The white image of a point through a source, softened and with its colours as strong as asked for. */
 export async function spikeImages(
-  look: Look,
+  { shape, marks, softness, saturation }: SpikeSource,
   { image, size = PUPIL_SIZE, ...options }: SpikeOptions,
 ): Promise<LogPolarPsf[]> {
-  const { softness, saturation } = look.veil.spikes;
-  const pupil = pupilAmplitude(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);
+  const pupil = pupilAmplitude(shape, marks, size, image);
   const sharp = await diffraction(pupil, { ...options, ...subProgress(options, 0, 0.6) });
   const soft = await angularBlur(sharp, softness ** 2 * SOFTEST, options);
   const images = await polychromaticPsf(soft, { ...options, ...subProgress(options, 0.6, 1) });
@@ -52,55 +67,72 @@ export async function spikeImages(
   }));
 }
 
-/** Everything of a look that the image depends on. */
-export const spikeKey = (look: Look, mask?: GreyImage): string =>
-  JSON.stringify([
-    look.pupil,
-    shapeAt(look.pupil, look.camera.fStop),
-    mask?.key,
-    look.veil.spikes.softness,
-    look.veil.spikes.saturation,
-  ]);
-
-/** Pixels that a wavelength times the f-number is long on the picture. */
-export function spikeUnit({ camera, veil }: Look, frameWidth: number): number {
-  const millimetres = REFERENCE_WAVELENGTH * 1e-6 * camera.fStop * veil.spikes.size;
-  return (millimetres * frameWidth) / camera.sensorWidth;
+/** Pixels that a wavelength times the f-number is long on the picture, times the spikes' size. */
+export function spikeUnit({ camera }: Look, size: number, frameWidth: number): number {
+  return (REFERENCE_WAVELENGTH * 1e-6 * camera.fStop * size * frameWidth) / camera.sensorWidth;
 }
 
 /** Width over height of the pupil that makes the spikes. */
 export const spikeSqueeze = ({ focus, veil }: Look): number => (veil.spikes.squeezed ? focus.squeeze : 1);
 
-const make: PartFactory = (look, context) => {
-  const { on, amount, tint, tintColour, tintShare, feed } = look.veil.spikes;
-  const unit = spikeUnit(look, context.frame.width);
-  const squeeze = spikeSqueeze(look);
-  // A missing image is told only where the spikes are seen.
-  const mask = on && amount > 0 ? pupilImage(look, context) : undefined;
+interface Spikes {
+  name: 'veil.spikes' | 'veil.filter';
+  settings: Omit<Look['veil']['spikes'], 'squeezed'>;
+  source: SpikeSource;
+  squeeze: number;
+  mask?: GreyImage | undefined;
+}
+
+/** Spikes of a source in every light. */
+function spikesOf(
+  look: Look,
+  context: PartContext,
+  { name, settings, source, squeeze, mask }: Spikes,
+): VeilPart & { on: boolean } {
+  const { on, amount, tint, tintColour, tintShare, feed } = settings;
+  const unit = spikeUnit(look, settings.size, context.frame.width);
   const size = context.draft ? DRAFT_SIZE : PUPIL_SIZE;
-  const image = `${spikeKey(look, mask)} ${size}`;
-  return [
-    {
-      name: 'veil.spikes',
-      on,
-      amount,
-      // Its saturation is that of diffraction's own colours.
-      ...partColour({ tint, tintColour, tintShare }),
-      ...feedOf(look, feed),
-      key: `${image} ${unit} ${squeeze}`,
-      async kernels(width, height) {
-        const { diffraction: kernel, signal } = context;
-        const images = await context.cache.getOrCompute(
-          `white image ${image}`,
-          () => spikeImages(look, { kernel, signal, size, ...(mask && { image: mask }) }),
-          (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
-        );
-        const { rows } = await rasterizePsf(images, { width, height, unit, squeeze }, { kernel, signal });
-        return rows.map((plane) => halfKernel(plane, width));
-      },
+  const image = JSON.stringify([source, mask?.key, size]);
+  return {
+    name,
+    on,
+    amount,
+    // Its saturation is that of diffraction's own colours.
+    ...partColour({ tint, tintColour, tintShare }),
+    ...feedOf(look, feed),
+    key: `${image} ${unit} ${squeeze}`,
+    async kernels(width, height) {
+      const { diffraction: kernel, signal } = context;
+      const images = await context.cache.getOrCompute(
+        `white image ${image}`,
+        () => spikeImages(source, { kernel, signal, size, ...(mask && { image: mask }) }),
+        (made) => made.reduce((sum, { density }) => sum + density.byteLength, 0),
+      );
+      const { rows } = await rasterizePsf(images, { width, height, unit, squeeze }, { kernel, signal });
+      return rows.map((plane) => halfKernel(plane, width));
     },
+  };
+}
+
+const make: PartFactory = (look, context) => {
+  const { spikes: settings } = look.veil;
+  // A missing image is told only where the spikes are seen.
+  const mask = settings.on && settings.amount > 0 ? pupilImage(look, context) : undefined;
+  const source = pupilSource(look);
+  return [
+    spikesOf(look, context, { name: 'veil.spikes', settings, source, squeeze: spikeSqueeze(look), mask }),
   ];
+};
+
+const makeFilter: PartFactory = (look, context) => {
+  const { filter: settings } = look.veil;
+  const { blades, rotation, softness, saturation } = settings;
+  const source = { shape: { blades, rotation, curvature: 0 }, marks: NO_MARKS, softness, saturation };
+  return [spikesOf(look, context, { name: 'veil.filter', settings, source, squeeze: 1 })];
 };
 
 /** The image of the pupil in every light, by diffraction. */
 export const spikes: PartDefinition = { id: 'spikes', isGlare: false, make };
+
+/** The same of a filter before the lens that has an opening of its own. */
+export const filter: PartDefinition = { id: 'filter', isGlare: false, make: makeFilter };
