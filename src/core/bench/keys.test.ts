@@ -71,7 +71,7 @@ const EVERYTHING = [
   'camera.fStop=2 pupil.blades=7 pupil.openAt=1 pupil.obstruction=0.2 pupil.mask=leaf',
   'pupil.dust.amount=0.05 pupil.scratches.count=4 pupil.fibres.count=3 pupil.ring.count=20 pupil.grating.lines=9',
   'veil.feed.mask=b veil.bloom.amount=0.02 veil.stack[0].amount=0.02 veil.spikes.amount=0.05 veil.halo.amount=0.02',
-  'veil.streak.amount=0.02 veil.diffusion.amount=0.05 veil.dirt.amount=0.05 veil.spikes.feed.own=true',
+  'veil.streak.amount=0.02 veil.streak.uneven=0.4 veil.streak.boost=2 veil.streak.boostAbove=9 veil.filter.amount=0.02 veil.diffusion.amount=0.05 veil.dirt.amount=0.05 veil.spikes.feed.own=true',
   'ghosts.on=true ghosts.quality=quick ghosts.amount=50 ghosts.find.on=true ghosts.find.count=2 ghosts.lights[0].x=0.6 ghosts.lights[0].gain=3000',
   'ghosts.lights[0].group=g ghosts.lights[0].veil=1 ghosts.lights[0].cone=120 ghosts.lights[0].turn=50 ghosts.lights[0].distance=6',
   'ghosts.shafts.amount=0.3 ghosts.air.amount=0.2 ghosts.mirror[0].amount=0.1 ghosts.mirror[0].scaleX=-0.7 ghosts.mirror[0].blurX=0.05',
@@ -118,6 +118,8 @@ function anotherValue(setting: Setting, value: SettingValue): SettingValue | und
       ];
     case 'order':
       return ['emission', 'diffuse'];
+    case 'weights':
+      return { emission: 0.5 };
     case 'mask':
       return value === 'a' ? 'b' : 'a';
     case 'image':
@@ -138,7 +140,7 @@ describe('keys of the caches', () => {
     LENS_DESIGNS.get('triplet-f5')!,
   );
   // Spikes and ghosts take most of the time, and only some settings reach them.
-  const withoutSpikes = assignSetting(everything, 'veil.spikes.on=false');
+  const withoutSpikes = ['veil.spikes.on=false', 'veil.filter.on=false'].reduce(assignSetting, everything);
   const withoutGhosts = assignSetting(everything, 'ghosts.on=false');
   const withoutBoth = assignSetting(withoutSpikes, 'ghosts.on=false');
   const withoutEnd = (look: Look): Look => ['glass.on=false', 'film.on=false'].reduce(assignSetting, look);
@@ -159,7 +161,7 @@ describe('keys of the caches', () => {
     if (/^elements/.test(path)) return bases.elements;
     if (/^camera/.test(path)) return bases.everything;
     if (/^pupil/.test(path)) return bases.lens;
-    if (/^veil\.(spikes|edge)/.test(path)) return bases.spikes;
+    if (/^veil\.(spikes|filter|edge)/.test(path)) return bases.spikes;
     if (/^ghosts\.(design|own)$/.test(path)) return bases.traced;
     if (/^(ghosts|focus\.depth|veil\.feed)/.test(path)) return bases.ghosts;
     if (/^(plate|masks)/.test(path)) return bases.plate;

@@ -48,6 +48,41 @@ async function through(plate: Plate, look: Look, scale = 1): Promise<Rgb> {
 const sum = (plane: Float32Array): number => plane.reduce((total, value) => total + value, 0);
 const FAR = 1e6;
 
+describe('a mask of the pupil in colour', () => {
+  /** Open to red on the left, to blue on the right, to green everywhere. */
+  const half = (from: (u: number) => number): Float32Array =>
+    Float32Array.from({ length: 256 }, (_, i) => from(((i % 16) + 0.5) / 16));
+  const planes = [half((u) => (u < 0.5 ? 1 : 0)), half(() => 1), half((u) => (u < 0.5 ? 0 : 1))];
+  const mask = { key: 'm', width: 16, height: 16, plane: planes[1]!, channels: planes };
+
+  it('gives each colour its own part of the disc, all of its light in it, and leaves alone what is in focus', async () => {
+    const plate = plateOf(
+      (x, y) => (x === 48 && y === 36 ? 5000 : 0.1),
+      () => FAR,
+    );
+    const context = {
+      plate,
+      cache: new ContentCache(1e8),
+      kernels: kernelsOn(serialRunner),
+      image: () => mask,
+    };
+    const render = async (...settings: string[]): Promise<Rgb> =>
+      (await evaluate(lensOf(12, 'pupil.mask=m', ...settings), context, { scale: 1, behind: 'focus' })).light
+        .total;
+    const [red, green, blue] = await render();
+    const side = (plane: Float32Array, sign: -1 | 1): number =>
+      plane.reduce((all, value, i) => (sign * ((i % WIDTH) - 48) > 1 ? all + value - 0.1 : all), 0);
+    expect(side(red, -1)).toBeGreaterThan(20 * Math.abs(side(red, 1)));
+    expect(side(blue, 1)).toBeGreaterThan(20 * Math.abs(side(blue, -1)));
+    expect(side(green, 1) / side(green, -1)).toBeCloseTo(1, 1);
+    for (const plane of [red, blue]) expect(sum(plane) / sum(green)).toBeCloseTo(1, 2);
+    // Before the focus the pupil's image stands on its head.
+    expect(blurRadius(lensOf(12), plate, 1, 1)).toBeLessThan(0);
+    const sharp = await render('camera.focusDistance=100000');
+    sharp.forEach((plane, c) => expect(plane).toEqual(sharp[(c + 1) % 3]));
+  });
+});
+
 describe('the barrel', () => {
   // Source: the area that two equal circles have in common (geometry): (2 acos(d / 2) - d sqrt(1 - d^2 / 4)) / pi of one.
   it.each([0, 0.3, 0.7, 1])('lets through what two circles have in common, moved by %d', (distance) => {

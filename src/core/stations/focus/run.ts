@@ -1,7 +1,8 @@
 import { layersOfChanged } from '../../light/layers';
 import type { Light } from '../../light/light';
 import type { Rectangle } from '../../image/rectangle';
-import { blackRgb, mapRgb, type Rgb } from '../../image/rgb';
+import { channelOfImage, type GreyImage } from '../../image/grey-image';
+import { blackRgb, mapRgb, toRgb, type Rgb } from '../../image/rgb';
 import { pupilImage } from '../../light/image';
 import { scaledFrame, type Plate } from '../../light/plate';
 import type { StationContext, StationEffect } from '../../light/station';
@@ -59,17 +60,20 @@ export const focusEffect: StationEffect = {
     const shape = { pupil: shapeAt(look.pupil, look.camera.fStop), obstruction, squeeze, rim, catsEye };
     const marked = settings.marks && hasMarks(look.pupil);
     const image = marked ? pupilImage(look, context) : undefined;
-    const discs = await context.cache.getOrCompute(
-      `discs ${JSON.stringify([shape, marked && look.pupil, image?.key])}`,
-      () =>
-        new DiscSet({
-          ...shape,
-          ...(marked && {
-            marks: { plane: pupilMask(shape.pupil, look.pupil, MARKED_SIZE, image), size: MARKED_SIZE },
+    const discsOf = (held: GreyImage | undefined): Promise<DiscSet> =>
+      context.cache.getOrCompute(
+        `discs ${JSON.stringify([shape, marked && look.pupil, held?.key])}`,
+        () =>
+          new DiscSet({
+            ...shape,
+            ...(marked && {
+              marks: { plane: pupilMask(shape.pupil, look.pupil, MARKED_SIZE, held), size: MARKED_SIZE },
+            }),
           }),
-        }),
-      (set) => set.bytes,
-    );
+        (set) => set.bytes,
+      );
+    const discs = await discsOf(image);
+    const coloured = image?.channels ? await discsOfChannels(image, discsOf) : undefined;
     const { frame, half } = fieldOf(context.plate, light.scale);
     const cells = (count: number, middle: number): Uint8Array =>
       Uint8Array.from({ length: count }, (_, k) => (catsEye > 0 ? cellOf((k + 0.5 - middle) / half) : 0));
@@ -89,17 +93,45 @@ export const focusEffect: StationEffect = {
     const { alpha } = light;
     const spreadsAlpha = alpha !== undefined && alpha.some((value) => value !== 1);
     const share = (spreadsAlpha ? 0.6 : 1) / (1 + glows.length);
-    const own = await scatterByWavelength(input, nodes, { ...context, ...subProgress(context, 0, share) });
-    const rgb = await addGlows(own, picture, input, nodes, {
-      ...context,
-      ...subProgress(context, share, spreadsAlpha ? 0.6 : 1),
-    });
+    const spread = async (one: ScatterInput, options: StationContext): Promise<Rgb> => {
+      const own = await scatterByWavelength(one, nodes, { ...options, ...subProgress(options, 0, share) });
+      return addGlows(own, picture, one, nodes, {
+        ...options,
+        ...subProgress(options, share, spreadsAlpha ? 0.6 : 1),
+      });
+    };
+    const rgb = coloured ? await byChannel(coloured, input, spread, context) : await spread(input, context);
     if (!spreadsAlpha) return { light: withBase(light, rgb) };
     const whole = light.layers ? alphaSurfaces(picture) : [{ ...surfaces[0]!, light: [alpha, alpha, alpha] }];
     const blurred = await scatterAlpha(whole, input, { ...context, ...subProgress(context, 0.6, 1) });
     return { light: { ...withBase(light, rgb), alpha: blurred } };
   },
 };
+
+/** The discs of each channel, of a mask in colour. */
+async function discsOfChannels(
+  image: GreyImage,
+  discsOf: (held: GreyImage) => Promise<DiscSet>,
+): Promise<DiscSet[]> {
+  const sets: DiscSet[] = [];
+  for (let c = 0; c < 3; c++) sets.push(await discsOf(channelOfImage(image, c)));
+  return sets;
+}
+
+/** Each channel over discs of its own: what a mask holds back of one it leaves to others. Each disc holds all of its light. */
+async function byChannel(
+  sets: readonly DiscSet[],
+  input: ScatterInput,
+  spread: (one: ScatterInput, options: StationContext) => Promise<Rgb>,
+  context: StationContext,
+): Promise<Rgb> {
+  const planes: Float32Array[] = [];
+  for (const [c, discs] of sets.entries()) {
+    const own = { ...context, ...subProgress(context, c / 3, (c + 1) / 3) };
+    planes.push((await spread({ ...input, discs }, own))[c]!);
+  }
+  return toRgb(planes);
+}
 
 /** What surfaces take up, as light. */
 const coverageAsLight = (surfaces: readonly Surface[]): Surface[] =>

@@ -1,5 +1,5 @@
 import { LUMINANCE } from '../../color/primaries';
-import type { GreyImage } from '../../image/grey-image';
+import { channelOfImage, type GreyImage } from '../../image/grey-image';
 import type { RgbaImage } from '../../image/rgba';
 import type { DiffractionKernel } from '../../kernels/diffraction';
 import { pupilImage, type Images } from '../../light/image';
@@ -45,10 +45,12 @@ export async function pupilPictures(
 
 function paintMask(look: Look, image: GreyImage | undefined): RgbaImage {
   const shape = shapeAt(look.pupil, look.camera.fStop);
-  const open = pupilMask(shape, look.pupil, PUPIL_PIXELS, image);
-  const pixels = new Uint8ClampedArray(open.length * 4);
-  for (let i = 0; i < open.length; i++)
-    pixels.fill(22 + 208 * open[i]!, 4 * i, 4 * i + 3).fill(255, 4 * i + 3, 4 * i + 4);
+  const planes = (image?.channels ?? [0]).map((_, c) =>
+    pupilMask(shape, look.pupil, PUPIL_PIXELS, image && channelOfImage(image, c)),
+  );
+  const pixels = new Uint8ClampedArray(planes[0]!.length * 4).fill(255);
+  for (let c = 0; c < 3; c++)
+    planes[c % planes.length]!.forEach((open, i) => (pixels[4 * i + c] = 22 + 208 * open));
   return { width: PUPIL_PIXELS, height: PUPIL_PIXELS, pixels };
 }
 

@@ -106,7 +106,7 @@ export const pupilSettings = section('Pupil', {
   }),
   mask: image({
     label: 'Mask',
-    help: 'An image that lies in the pupil and lets through as much as it is bright',
+    help: 'An image that lies in the pupil and lets through as much as it is bright, of each colour what it shows; white stays white in sum',
   }),
   dust: section('Dust', {
     amount: number({

@@ -113,6 +113,27 @@ describe('spikes on pixels', () => {
     for (const value of along) expect(Math.abs(value / mean - 1)).toBeLessThan(0.12);
   });
 
+  it('of a mask in colour are those of what each colour sees of it, and white in sum', async () => {
+    // Red passes an upright slit, blue a level one, green everywhere.
+    const side = 64;
+    const plane = (open: (x: number, y: number) => boolean): Float32Array =>
+      Float32Array.from({ length: side * side }, (_, i) => (open(i % side, Math.floor(i / side)) ? 1 : 0));
+    const slit = (at: number): boolean => at > 24 && at < 40;
+    const channels = [plane(slit), plane(() => true), plane((_, y) => slit(y))];
+    const image = { key: 'slits', width: side, height: side, plane: channels[1]!, channels };
+    const source = pupilSource(lookWith('veil.spikes.softness=0'));
+    const made = await spikeImages(source, { kernel, size: 256, image });
+    const { rows } = await rasterizePsf(made, { width: 40, height: 40, unit: 1 }, { kernel });
+    const at = (c: number, x: number, y: number): number => rows[c]![y * 79 + 39 + x]!;
+    const along = (c: number, x: number, y: number): number =>
+      Array.from({ length: 20 }, (_, k) => at(c, x * (k + 6), y * (k + 6))).reduce((a, b) => a + b);
+    // A slit spreads light across itself.
+    expect(along(0, 1, 0)).toBeGreaterThan(8 * along(0, 0, 1));
+    expect(along(2, 0, 1)).toBeGreaterThan(8 * along(2, 1, 0));
+    const all = rows.map((row) => row.reduce((sum, value, i) => sum + (i < 79 ? 1 : 2) * value, 0));
+    for (const channel of all) expect(channel / all[1]!).toBeGreaterThan(0.9);
+  });
+
   it('are the same turned half way round', async () => {
     const laid = await rasterizePsf(images, { width: 20, height: 10, unit: 2 }, { kernel });
     const { rows } = halfKernel(laid.rows[0]!, 20);

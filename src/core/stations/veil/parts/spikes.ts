@@ -1,6 +1,6 @@
 import { pupilImage } from '../../../light/image';
 import { LUMINANCE } from '../../../color/primaries';
-import type { GreyImage } from '../../../image/grey-image';
+import { channelOfImage, type GreyImage } from '../../../image/grey-image';
 import { subProgress } from '../../../kernels/runtime/parallel';
 import type { Look } from '../../../look/look';
 import {
@@ -53,10 +53,13 @@ export async function spikeImages(
   { shape, marks, softness, saturation }: SpikeSource,
   { image, size = PUPIL_SIZE, ...options }: SpikeOptions,
 ): Promise<LogPolarPsf[]> {
-  const pupil = pupilAmplitude(shape, marks, size, image);
-  const sharp = await diffraction(pupil, { ...options, ...subProgress(options, 0, 0.6) });
-  const soft = await angularBlur(sharp, softness ** 2 * SOFTEST, options);
-  const images = await polychromaticPsf(soft, { ...options, ...subProgress(options, 0.6, 1) });
+  const whiteImage = async (held: GreyImage | undefined): Promise<LogPolarPsf[]> => {
+    const pupil = pupilAmplitude(shape, marks, size, held);
+    const sharp = await diffraction(pupil, { ...options, ...subProgress(options, 0, 0.6) });
+    const soft = await angularBlur(sharp, softness ** 2 * SOFTEST, options);
+    return polychromaticPsf(soft, { ...options, ...subProgress(options, 0.6, 1) });
+  };
+  const images = image?.channels ? await colouredImage(image, whiteImage) : await whiteImage(image);
   if (saturation === 1) return images;
   const grey = images[0]!.density.map((_, i) =>
     LUMINANCE.reduce((sum, share, c) => sum + share * images[c]!.density[i]!, 0),
@@ -65,6 +68,16 @@ export async function spikeImages(
     ...image,
     density: image.density.map((value, i) => Math.max(0, grey[i]! + saturation * (value - grey[i]!))),
   }));
+}
+
+/** Of a mask in colour: each channel's waves meet the mask as it is in that channel. The sum of each stays, and white is white. */
+async function colouredImage(
+  image: GreyImage,
+  whiteImage: (held: GreyImage) => Promise<LogPolarPsf[]>,
+): Promise<LogPolarPsf[]> {
+  const images: LogPolarPsf[] = [];
+  for (let c = 0; c < 3; c++) images.push((await whiteImage(channelOfImage(image, c)))[c]!);
+  return images;
 }
 
 /** Pixels that a wavelength times the f-number is long on the picture, times the spikes' size. */
