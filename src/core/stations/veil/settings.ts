@@ -503,8 +503,8 @@ export const veilSettings = section('Veil', {
     ...tints('spikes'),
     feed: ownFeed('Spikes'),
   }),
-  filter: section('Filter spikes', {
-    on: partSwitch('filter spikes'),
+  filter: section('Star filter', {
+    on: partSwitch('star filter'),
     ...spikeShape(
       'Share of the fed light that a filter before the lens bends into spikes, besides those of the pupil',
     ),
@@ -528,8 +528,8 @@ export const veilSettings = section('Veil', {
       default: 0,
       shown: { factor: 1, unit: 'deg', digits: 0 },
     }),
-    ...tints('filter spikes'),
-    feed: ownFeed('Filter'),
+    ...tints('star filter'),
+    feed: ownFeed('Star filter'),
   }),
   halo: section('Halo ring', {
     on: partSwitch('halo ring'),
