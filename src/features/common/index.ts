@@ -1,3 +1,4 @@
+export { CornerPopover } from './CornerPopover';
 export { BitmapPicture } from './BitmapPicture';
 export { fieldFrame } from './field-frame';
 export { FileButton } from './FileButton';

@@ -3,14 +3,13 @@ import RuleOutlined from '@mui/icons-material/RuleOutlined';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
 import ButtonBase from '@mui/material/ButtonBase';
-import Popover from '@mui/material/Popover';
-import Tooltip from '@mui/material/Tooltip';
 import { useMemo, useState } from 'react';
 import type { LampCores } from '../../core/bench/lamp-cores';
 import { setSetting, STATION_LABELS } from '../../core/look/look';
 import { applyRemedies, realityCheck, type Finding } from '../../core/look/reality';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { CornerPopover } from '../common';
 import { useLatest } from '../controls';
 import { askBench, reportError, usePlates } from '../session';
 
@@ -50,68 +49,46 @@ function useLampCores(isOpen: boolean): LampCores | undefined {
 
 /** Tells how much of the look lies beyond what real lenses do, and opens the list of it. */
 export function RealityCheck() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [isOpen, setIsOpen] = useState(false);
   const look = useShot((state) => state.look);
   const feed = useDesk((state) => state.feed);
-  const cores = useLampCores(anchor !== null);
+  const cores = useLampCores(isOpen);
   const findings = useMemo(() => realityCheck(look, { feed, cores }), [look, feed, cores]);
   const count = findings.length;
   const says = count === 0 ? 'all as real lenses do' : `${count} beyond real lenses`;
   return (
-    <>
-      <Tooltip title={`Reality check: ${says}`}>
-        <ButtonBase
-          aria-label={`Reality check: ${says}`}
-          aria-haspopup="dialog"
-          onClick={(event) => setAnchor(event.currentTarget)}
-          sx={{
-            position: 'absolute',
-            right: 8,
-            top: 8,
-            height: 24,
-            minWidth: 40,
-            px: 0.5,
-            gap: 0.5,
-            border: '1px solid',
-            borderColor: 'divider',
-            borderRadius: 0.5,
-            fontFamily: 'var(--figures)',
-            fontSize: 11,
-            color: count === 0 ? 'success.main' : 'error.main',
-          }}
-        >
+    <CornerPopover
+      title="Reality check"
+      name={`Reality check: ${says}`}
+      tooltip={`Reality check: ${says}`}
+      button={
+        <>
           <RuleOutlined sx={{ fontSize: 15 }} />
           {count > 0 && count}
-        </ButtonBase>
-      </Tooltip>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Reality check', sx: { width: 420, p: 1.5 } } }}
-      >
-        <Box sx={{ display: 'flex', alignItems: 'baseline', justifyContent: 'space-between', pb: 0.5 }}>
-          <Box component="h2" sx={{ fontSize: 14, fontWeight: 600, m: 0 }}>
-            Reality check
-          </Box>
-          {count > 1 && (
-            <Button size="small" variant="outlined" color="inherit" onClick={() => void bringBack(findings)}>
-              Bring all back
-            </Button>
-          )}
-        </Box>
-        {count === 0 && (
+        </>
+      }
+      colour={count === 0 ? 'success.main' : 'error.main'}
+      top={8}
+      width={420}
+      aside={
+        count > 1 && (
+          <Button size="small" variant="outlined" color="inherit" onClick={() => void bringBack(findings)}>
+            Bring all back
+          </Button>
+        )
+      }
+      onToggle={setIsOpen}
+    >
+      {(close) =>
+        count === 0 ? (
           <Box sx={{ color: 'success.main', py: 0.5 }}>
             Everything that has a say in the picture lies within what real lenses do.
           </Box>
-        )}
-        {findings.map((finding) => (
-          <FindingRow key={finding.label} finding={finding} onLeave={() => setAnchor(null)} />
-        ))}
-      </Popover>
-    </>
+        ) : (
+          findings.map((finding) => <FindingRow key={finding.label} finding={finding} onLeave={close} />)
+        )
+      }
+    </CornerPopover>
   );
 }
 

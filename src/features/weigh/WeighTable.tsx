@@ -2,7 +2,6 @@
 import BalanceOutlined from '@mui/icons-material/BalanceOutlined';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import Popover from '@mui/material/Popover';
 import Table from '@mui/material/Table';
 import TableBody from '@mui/material/TableBody';
 import TableCell from '@mui/material/TableCell';
@@ -15,7 +14,7 @@ import type { Weight } from '../../core/bench/weigh';
 import { getSetting, STATION_LABELS } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { Pill } from '../common';
+import { CornerPopover, Pill } from '../common';
 import { useLatest } from '../controls';
 import { askBench, usePlates } from '../session';
 
@@ -38,45 +37,18 @@ function rank(column: Column, weight: Weight): number {
 
 /** Opens the table of what each part of the look still does to the picture. */
 export function WeighTable() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
-    <>
-      <Tooltip title="What still matters: the final without each pass, element and part">
-        <ButtonBase
-          aria-label="What still matters"
-          aria-haspopup="dialog"
-          onClick={(event) => setAnchor(event.currentTarget)}
-          sx={{
-            position: 'absolute',
-            right: 8,
-            top: 38,
-            height: 24,
-            width: 40,
-            border: '1px solid',
-            borderColor: 'divider',
-            borderRadius: 0.5,
-            color: 'text.secondary',
-          }}
-        >
-          <BalanceOutlined sx={{ fontSize: 15 }} />
-        </ButtonBase>
-      </Tooltip>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{
-          paper: { role: 'dialog', 'aria-label': 'What still matters', sx: { width: 560, p: 1.5 } },
-        }}
-      >
-        <Box component="h2" sx={{ fontSize: 14, fontWeight: 600, m: 0, pb: 0.5 }}>
-          What still matters
-        </Box>
-        {anchor && <Weights />}
-      </Popover>
-    </>
+    <CornerPopover
+      title="What still matters"
+      name="What still matters"
+      tooltip="What still matters: the final without each pass, element and part"
+      button={<BalanceOutlined sx={{ fontSize: 15 }} />}
+      colour="text.secondary"
+      top={38}
+      width={560}
+    >
+      {() => <Weights />}
+    </CornerPopover>
   );
 }
 

@@ -1,5 +1,6 @@
 import type { ARRANGEMENTS } from '../../optics/pupil-mask';
 import { choice, image, number, section } from '../../settings/setting';
+import { turn } from '../../settings/turn';
 
 const share = { factor: 100, unit: '% D', digits: 1 };
 const fine = { factor: 100, unit: '% D', digits: 2 };
@@ -84,16 +85,7 @@ export const pupilSettings = section('Pupil', {
     default: 0,
     shown: { factor: 1, unit: 'f/', digits: 1 },
   }),
-  rotation: number({
-    label: 'Rotation',
-    help: 'Turn of the aperture, clockwise',
-    unit: 'degrees',
-    min: -180,
-    max: 180,
-    step: 1,
-    default: 0,
-    shown: { factor: 1, unit: 'deg', digits: 0 },
-  }),
+  rotation: turn('Rotation', 'Turn of the aperture, clockwise'),
   obstruction: number({
     label: 'Obstruction',
     help: 'A disc in the middle that lets nothing through, as the second mirror of a mirror lens is',

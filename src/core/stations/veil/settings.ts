@@ -13,6 +13,7 @@ import {
   type NumberMeta,
   type RealLensBand,
 } from '../../settings/setting';
+import { turn } from '../../settings/turn';
 import { NEUTRAL_KELVIN } from '../../color/temperature';
 import { seed } from '../pupil/settings';
 
@@ -264,16 +265,7 @@ const streakShape = {
     default: 1,
     shown: { factor: 100, unit: '%', digits: 0 },
   }),
-  angle: number({
-    label: 'Angle',
-    help: 'Turn of the line out of the level, clockwise',
-    unit: 'degrees',
-    min: -180,
-    max: 180,
-    step: 1,
-    default: 0,
-    shown: { factor: 1, unit: 'deg', digits: 0 },
-  }),
+  angle: turn('Angle', 'Turn of the line out of the level, clockwise'),
   thickness: length({
     label: 'Thickness',
     help: 'Across the line, at half its height',
@@ -518,16 +510,7 @@ export const veilSettings = section('Veil', {
       default: 4,
       shown: { factor: 1, unit: '', digits: 0 },
     }),
-    rotation: number({
-      label: 'Rotation',
-      help: 'Turn of the filter, clockwise',
-      unit: 'degrees',
-      min: -180,
-      max: 180,
-      step: 1,
-      default: 0,
-      shown: { factor: 1, unit: 'deg', digits: 0 },
-    }),
+    rotation: turn('Rotation', 'Turn of the filter, clockwise'),
     ...tints('star filter'),
     feed: ownFeed('Star filter'),
   }),
