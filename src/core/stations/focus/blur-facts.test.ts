@@ -23,13 +23,14 @@ const lookOf = (...settings: string[]): Look =>
     assignSetting,
     defaultLook(),
   );
-const warned = (look: Look, plate: Plate): string => blurFacts(look, plate).warnings.join('\n');
+const warned = (look: Look, plate: Plate): string =>
+  blurFacts(look, plate, readDepth(plate, look)).warnings.join('\n');
 
 describe('what blurs', () => {
   it('is counted, and the subjects are found', () => {
     const plate = plateOf(1, 9);
     const look = lookOf('camera.fStop=0.7');
-    const { subjects, largest, blurred, warnings } = blurFacts(look, plate);
+    const { subjects, largest, blurred, warnings } = blurFacts(look, plate, readDepth(plate, look));
     expect(subjects!.near).toBeCloseTo(1.04, 1);
     expect(subjects!.far).toBeCloseTo(8.96, 1);
     expect(largest).toBeCloseTo(2 * Math.abs(blurRadius(look, plate, 1, 1)), 3);

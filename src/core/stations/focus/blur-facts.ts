@@ -1,5 +1,4 @@
 import { METRES } from '../../light/depth';
-import { readDepth } from '../../light/distances';
 import type { Plate } from '../../light/plate';
 import type { Look } from '../../look/look';
 import { blurDiameter, fStopForBlur, pupilDiameter, sharpLimits } from '../../optics/camera';
@@ -23,9 +22,8 @@ export interface BlurFacts {
   warnings: string[];
 }
 
-/** Tells what of a plate blurs under a look whose Focus is on. Throws {@link SettingError} without depth. */
-export function blurFacts(look: Look, plate: Plate): BlurFacts {
-  const distances = readDepth(plate, look);
+/** Tells what of a plate blurs under a look whose Focus is on. `distances` are those of its pixels, in metres, or of some of them. */
+export function blurFacts(look: Look, plate: Plate, distances: Float32Array): BlurFacts {
   const stride = Math.max(1, Math.floor(distances.length / SAMPLES));
   const sampled = Float64Array.from(
     { length: Math.ceil(distances.length / stride) },

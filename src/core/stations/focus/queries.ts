@@ -4,12 +4,13 @@ import type { QueryContext, StationQuery } from '../../light/query';
 import type { Plate } from '../../light/plate';
 import type { Look } from '../../look/look';
 import { blurFacts, type BlurFacts } from './blur-facts';
-import { depthReading } from './radius';
+import { depthReading, distancePlane } from './radius';
 import { depthWarnings } from '../../light/depth';
 import {
   depthHistogram,
   depthPicture,
   distanceAt,
+  hasDepth,
   shareAt,
   type DepthHistogram,
 } from '../../light/distances';
@@ -85,8 +86,17 @@ const pickDistance: StationQuery<{ x: number; y: number }, PickedDistance> = (lo
   return { distance: middle.distance, ...(share !== undefined && { share }) };
 };
 
+/** Pixels across at which it is looked for what blurs. */
+const SURVEY_WIDTH = 320;
+
 /** What of the picture blurs, and why it may not; undefined without depth. */
-const blurSurvey: StationQuery<object, BlurFacts | undefined> = (look, _input, context) =>
-  unlessNoDepth(() => blurFacts(look, context.plate()));
+const blurSurvey: StationQuery<object, BlurFacts | undefined> = async (look, _input, context) => {
+  const plate = context.plate();
+  if (!hasDepth(plate, look)) return undefined;
+  const scale = Math.min(1, SURVEY_WIDTH / plate.picture.width);
+  // Kept as long as the depth is read in the same way: the camera changes more often.
+  const distances = await distancePlane(look, scale, { plate, cache: context.cache });
+  return blurFacts(look, plate, distances);
+};
 
 export const focusQueries = { depthSurvey, depthSpread, pickDistance, blurSurvey };
