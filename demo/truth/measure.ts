@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { ssim } from 'ssim.js';
 import { ContentCache } from '../../src/core/light/cache';
 import { evaluate } from '../../src/core/bench/evaluate';
+import { similarity } from '../../src/core/image/compare';
 import { toRgb, type Rgb } from '../../src/core/image/rgb';
 import { makePlate, stackPlates, type Plate } from '../../src/core/light/plate';
 import { applyView, viewOf } from '../../src/core/color/view';
@@ -140,19 +140,17 @@ function compare(ours: Rgb, truth: Rgb, seen: Float32Array): Omit<Likeness, 'pai
     psnr: decibels(all / seen.length),
     recoverable: decibels(within / count),
     share: count / seen.length,
-    ssim: similarity(a, b),
+    ssim: similarity(bytesOf(a), bytesOf(b), SIZE),
     relative: relative / seen.length,
   };
 }
 
 export const decibels = (meanSquare: number): number => -10 * Math.log10(meanSquare);
 
-function similarity(a: Float32Array, b: Float32Array): number {
-  const picture = (display: Float32Array): { data: Uint8ClampedArray; width: number; height: number } => {
-    const data = new Uint8ClampedArray((display.length / 3) * 4).fill(255);
-    for (let i = 0, at = 0; at < data.length; i += 3, at += 4)
-      for (let c = 0; c < 3; c++) data[at + c] = Math.round(255 * display[i + c]!);
-    return { data, ...SIZE };
-  };
-  return ssim(picture(a), picture(b), { ssim: 'original', downsample: false }).mssim;
+/** Values 0 to 1 of a display as opaque bytes. */
+function bytesOf(display: Float32Array): Uint8ClampedArray {
+  const data = new Uint8ClampedArray((display.length / 3) * 4).fill(255);
+  for (let i = 0, at = 0; at < data.length; i += 3, at += 4)
+    for (let c = 0; c < 3; c++) data[at + c] = Math.round(255 * display[i + c]!);
+  return data;
 }

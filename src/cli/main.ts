@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { version } from '../../package.json';
 import { BokeluxError, SettingError } from '../core/errors';
+import { addCompare } from './commands/compare';
 import { addFeed } from './commands/feed';
 import { addWeigh } from './commands/weigh';
 import { addConvert } from './commands/convert';
@@ -29,6 +30,7 @@ const COMMANDS = [
   addLens,
   addLights,
   addFeed,
+  addCompare,
   addWeigh,
   addDemo,
 ] as const;

@@ -352,3 +352,41 @@ describe('bokelux lights', () => {
     expect(fewer.out).toContain('nothing is brighter than 100');
   });
 });
+
+describe('bokelux compare', () => {
+  const compare = async (...args: string[]) => bokelux('compare', ...args);
+
+  it('tells how far two pictures are apart, and writes the difference', async () => {
+    await write(
+      'one.exr',
+      same(() => 0.5),
+    );
+    await write('two.exr', { R: () => 0.5, G: (i) => (i === 100 ? 0.75 : 0.5), B: () => 0.5 });
+    const { out } = await compare(at('one.exr'), at('two.exr'), '--json', '--out', at('apart.exr'));
+    const report = JSON.parse(out) as Record<string, number>;
+    expect(report).toMatchObject({ largest: 0.25, x: 100 % WIDTH, y: Math.floor(100 / WIDTH) });
+    expect(report['mean']).toBeCloseTo(0.25 / (3 * COUNT), 9);
+    expect(report['psnr']).toBeGreaterThan(50);
+    const apart = await readExr(readFileSync(at('apart.exr')));
+    expect(channelFloats(apart.channels.get('G')!)[100]).toBe(0.25);
+    expect((await compare(at('one.exr'), at('one.exr'))).out).toContain('no difference');
+  });
+
+  it('tells in which settings two looks differ, and refuses what cannot be compared', async () => {
+    writeFileSync(at('a.json'), JSON.stringify({ veil: { bloom: { amount: 0.02 } } }));
+    writeFileSync(at('b.json'), JSON.stringify({ veil: { streaks: [{ angle: 30 }] } }));
+    const { settings } = JSON.parse((await compare(at('a.json'), at('b.json'), '--json')).out) as {
+      settings: { path: string; a: unknown; b: { angle: number } | number | null }[];
+    };
+    expect(settings.map(({ path }) => path)).toEqual(['veil.bloom.amount', 'veil.streaks[0]']);
+    expect(settings[1]).toMatchObject({ a: null, b: { angle: 30 } });
+    expect((await compare(at('a.json'), at('a.json'))).out).toContain('they differ in no setting');
+    expect(await compare(at('a.json'), at('pier_beauty.exr'))).toMatchObject({ code: 2 });
+    expect(await compare(at('a.json'), at('b.json'), '--out', at('d.exr'))).toMatchObject({ code: 2 });
+    const picture = emptyPicture(4, 4);
+    for (const c of 'RGB') addChannel(picture, c, 'float', new Float32Array(16));
+    writeFileSync(at('small.exr'), await writeExr(picture));
+    const wrong = await compare(at('one.exr'), at('small.exr'));
+    expect([wrong.code, wrong.err]).toEqual([3, expect.stringMatching(/4 x 4, the other 48 x 32/)]);
+  });
+});
