@@ -25,6 +25,8 @@ export interface Feed {
   weight: Float32Array;
   /** The light that feeds. */
   rgb: Rgb;
+  /** Share of the pixels that lie less than half a stop under what feeds at all. */
+  below: number;
   /** Share of the pixels that feed, and of the light. */
   pixels: number;
   light: number;

@@ -88,6 +88,15 @@ describe('sources of a feed', () => {
     const low = selectFeed(quay.total, quay, { ...settings, threshold: 0.3 });
     expect(feedFacts(low, SIZE).kind).toBe('scene');
     expect(feedFacts(selectFeed(quay.total, quay, settings), SIZE).kind).toBe('lamps');
+    // A sky by day, some four times as bright as the land, and the land itself.
+    const day = lightOf((x, y) =>
+      y < 30 + 4 * Math.sin(x / 9) ? 4.4 + x / 200 : 1 + 0.5 * Math.sin(x / 3 + y),
+    );
+    const dayKind = (threshold: number): string =>
+      feedFacts(selectFeed(day.total, day, { ...settings, threshold }), SIZE).kind;
+    expect(dayKind(4)).toBe('subject');
+    expect(dayKind(3)).toBe('subject');
+    expect(dayKind(1)).toBe('scene');
     // Walls a little over the threshold beside walls a little below it.
     expect(facts((x, y) => 3 + 2 * Math.sin(x / 9) * Math.cos(y / 7)).kind).toBe('scene');
   });

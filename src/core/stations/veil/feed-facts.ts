@@ -37,6 +37,8 @@ const STANDS_OUT = 6;
 const FAR_BRIGHTER = 8;
 /** ... and bring most of its light; then what else feeds, if it is under a diffuse white of 1, is what they light. */
 const MOST_OF_LIGHT = 0.5;
+/** A sky is less of the picture than this, and few pixels, as a share of its own, lie just under it. */
+const [MOST_SKY, VALLEY] = [0.5, 0.2];
 /** A subject is a few sources, such as the panes of a window, each with this share of the picture, that make up most of what feeds. */
 const [FEW_SOURCES, LARGE_SOURCE, MOST_OF_IT] = [6, 0.01, 0.8];
 /** Sources are glints from so many on, of which the mean takes up no more of the picture than this. */
@@ -48,11 +50,12 @@ export function feedFacts(feed: FedLight, size: Size): FeedFacts {
   const regions = brightRegions(rgb, size, 0);
   const fluxOf = ({ flux: [r, g, b] }: (typeof regions)[number]): number => r + g + b;
   const all = regions.reduce((sum, region) => sum + fluxOf(region), 0);
+  const isOne = regions.length > 0 && fluxOf(regions[0]!) >= MOST_OF_IT * all;
   const lone = regions.filter((region) => region.pixels <= LONE_PIXELS);
   const count = size.width * size.height;
   const [first] = regions;
   return {
-    kind: pixels <= MANY_PIXELS ? 'lamps' : isLitScene(feed) ? 'scene' : kindOf(regions, count),
+    kind: pixels <= MANY_PIXELS ? 'lamps' : isLitScene(feed, isOne) ? 'scene' : kindOf(regions, count),
     peak: peakOf(feed),
     sources: regions.length,
     largest: first && {
@@ -81,9 +84,10 @@ const SAMPLES = 20_000;
 
 /**
  * Whether what feeds is lit rather than bright by itself: hardly brighter than the rest, or surfaces beside far brighter lamps. Whatever
- * part of a pixel feeds, all of it is looked at.
+ * part of a pixel feeds, all of it is looked at. By day a sky is not many times as bright as the land, but it is one, and little
+ * lies between the two.
  */
-function isLitScene({ rgb: [r, g, b], weight, pixels, light }: FedLight): boolean {
+function isLitScene({ rgb: [r, g, b], weight, pixels, light, below }: FedLight, isOne: boolean): boolean {
   const step = Math.max(1, Math.floor((pixels * weight.length) / SAMPLES));
   const sampled: number[] = [];
   let [fed, whole, seen] = [0, 0, 0];
@@ -97,7 +101,8 @@ function isLitScene({ rgb: [r, g, b], weight, pixels, light }: FedLight): boolea
   const sorted = sampled.sort((one, other) => one - other);
   const median = sorted[sorted.length >> 1] ?? 0;
   const rest = (fed / light - whole) / (weight.length * (1 - pixels));
-  if (rest > 0 && median < STANDS_OUT * rest) return true;
+  const isApart = isOne && pixels < MOST_SKY && below < VALLEY * pixels;
+  if (rest > 0 && median < STANDS_OUT * rest && !isApart) return true;
   const all = sorted.reduce((sum, value) => sum + value, 0);
   const brighter = sorted.reduce((sum, value) => (value > FAR_BRIGHTER * median ? sum + value : sum), 0);
   return median < 1 && brighter > MOST_OF_LIGHT * all;

@@ -73,14 +73,17 @@ export function selectFeed(
   const [totalR, totalG, totalB] = light.total;
   const own = source === light.total;
   const low = threshold * 2 ** -knee;
-  let fedPixels = 0;
+  let [fedPixels, justBelow] = [0, 0];
   let fedLight = 0;
   let allLight = 0;
   for (let i = 0; i < count; i++) {
     const brightness = brightnessOf(r[i]!, g[i]!, b[i]!, measure);
     allLight += luminance(totalR[i]!, totalG[i]!, totalB[i]!);
     // Most of a picture lies below; only what may feed is worth a logarithm.
-    if (brightness < low) continue;
+    if (brightness < low) {
+      if (brightness >= low * Math.SQRT1_2) justBelow++;
+      continue;
+    }
     let w = feedWeight(brightness, threshold, knee) * (mask ? mask[i]! : 1);
     if (w === 0) continue;
     if (boost) w *= 1 / boost.gain + (1 - 1 / boost.gain) * feedWeight(brightness, boost.above, knee);
@@ -94,5 +97,11 @@ export function selectFeed(
     fedPixels++;
     fedLight += luminance(rgb[0][i]!, rgb[1][i]!, rgb[2][i]!);
   }
-  return { weight, rgb, pixels: fedPixels / count, light: allLight > 0 ? fedLight / allLight : 0 };
+  return {
+    weight,
+    rgb,
+    pixels: fedPixels / count,
+    light: allLight > 0 ? fedLight / allLight : 0,
+    below: justBelow / count,
+  };
 }
