@@ -149,22 +149,35 @@ export function weightedSum(streak: Streak, weight: (u: number) => number): numb
 }
 
 /**
- * A streak on the pixels around a source in the middle of pixel (0, 0): rows from `-(height - 1)` to `height - 1`, or, if `half`, from
- * the source's own downwards, which is all there is to know of one that is the same turned half way round; each from
- * `-(width - 1)` to `width - 1`. Without a weight all of it together, on and off them, is 1.
+ * What gives the rows of a streak on the pixels around a source in the middle of pixel (0, 0), each from `-(width - 1)` to
+ * `width - 1`. Without a weight all of it together, on and off them, is 1.
  */
-export function streakRows(streak: Streak, width: number, height: number, half: boolean): Float32Array {
-  const columns = 2 * width - 1;
-  const first = half ? 0 : 1 - height;
-  const out = new Float32Array(columns * (height - first));
+export function streakRow(streak: Streak, width: number): (dy: number, out: Float32Array) => void {
   const reader = pixelReader(streak);
   // The long tails of the other fading end nowhere; it has no cusp either.
   const longest = Math.max(streak.length, streak.back ?? 0);
   const isMeasured = streak.fading === 'exponential' && longest < SHORT;
   const scale = isMeasured ? 1 / measuredSum(pixelReader({ ...streak, weight: undefined }), longest) : 1;
-  for (let dy = first; dy < height; dy++)
-    for (let dx = 1 - width; dx < width; dx++)
-      out[(dy - first) * columns + width - 1 + dx] = scale * reader.valueAt(dx, dy);
+  const [c, s] = [Math.cos(streak.angle), Math.sin(streak.angle)];
+  const across = END * reader.deviation + 1;
+  return (dy, out) => {
+    out.fill(0);
+    // Only what is near the line: `|dy c - dx s|` is its distance from there.
+    const [a, b] = [(dy * c - across) / s, (dy * c + across) / s];
+    const isLevel = Math.abs(s) < 1e-9;
+    if (isLevel && Math.abs(dy * c) > across) return;
+    const from = isLevel ? 1 - width : Math.max(1 - width, Math.ceil(Math.min(a, b)));
+    const to = isLevel ? width - 1 : Math.min(width - 1, Math.floor(Math.max(a, b)));
+    for (let dx = from; dx <= to; dx++) out[width - 1 + dx] = scale * reader.valueAt(dx, dy);
+  };
+}
+
+/** The rows from the source's own downwards, which is all there is to know of a streak that is the same turned half way round. */
+export function streakHalf(streak: Streak, width: number, height: number): Float32Array {
+  const columns = 2 * width - 1;
+  const out = new Float32Array(columns * height);
+  const rowAt = streakRow(streak, width);
+  for (let dy = 0; dy < height; dy++) rowAt(dy, out.subarray(dy * columns, (dy + 1) * columns));
   return out;
 }
 

@@ -18,10 +18,10 @@ export type KernelRows = (dy: number, out: Float32Array) => void;
 export interface KernelPlane {
   /**
    * A quadrant, `width * height` values by `[dy * width + dx]`, is even in x and y. A half is the same turned half way round: it
-   * has the rows from the source's own downwards, each for `dx` from `-(width - 1)` to `width - 1`. A full one has the rows
-   * from `-(height - 1)` to `height - 1`.
+   * has the rows from the source's own downwards, each for `dx` from `-(width - 1)` to `width - 1`. Runs hold of the rows from
+   * `-(height - 1)` to `height - 1` the part of each that is not 0 (see {@link runsOfRows}).
    */
-  kind: 'quadrant' | 'half' | 'full';
+  kind: 'quadrant' | 'half' | 'runs';
   data: Shared;
   gain: number;
 }

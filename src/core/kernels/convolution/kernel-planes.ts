@@ -1,4 +1,5 @@
 import type { SharedMemory } from '../runtime/memory';
+import { allocateShared, type Shared } from '../runtime/shared';
 import type { KernelPlane, KernelRows } from '.';
 
 /** Gives the rows of a kernel that is a sum of planes. */
@@ -11,6 +12,48 @@ export function rowsOfPlanes(planes: readonly KernelPlane[], width: number): Ker
   };
 }
 
+/**
+ * Rows from `-(height - 1)` to `height - 1`, each from `-(width - 1)` to `width - 1`, as runs: the number of rows; for each the
+ * first column that is not 0, the one after the last, and where its values lie; then the values. Most of a thin line is nothing.
+ */
+export function runsOfRows(
+  rowAt: (dy: number, out: Float32Array) => void,
+  width: number,
+  height: number,
+): Shared {
+  const count = 2 * height - 1;
+  const row = new Float32Array(2 * width - 1);
+  const heads = new Int32Array(1 + 3 * count);
+  heads[0] = count;
+  const runs: Float32Array[] = [];
+  let next = heads.length;
+  for (let k = 0; k < count; k++) {
+    rowAt(k - height + 1, row);
+    let [from, end] = [0, row.length];
+    while (from < end && row[from] === 0) from++;
+    while (end > from && row[end - 1] === 0) end--;
+    heads.set([from, end, next], 1 + 3 * k);
+    next += end - from;
+    runs.push(row.slice(from, end));
+  }
+  const data = allocateShared(4 * next);
+  new Int32Array(data).set(heads);
+  const values = new Float32Array(data);
+  runs.forEach((run, k) => values.set(run, heads[3 + 3 * k]));
+  return data;
+}
+
+/** Adds one row of runs. */
+function addRun(values: Float32Array, gain: number, { dy, width, out, ahead, behind }: RowPlace): void {
+  const heads = new Int32Array(values.buffer);
+  const head = 1 + 3 * (dy + (heads[0]! - 1) / 2);
+  const [from, end, at] = [heads[head]!, heads[head + 1]!, heads[head + 2]!];
+  for (let column = from; column < end; column++) {
+    const dx = column - width + 1;
+    out[(dx < 0 ? behind : ahead) + dx]! += gain * values[at + column - from]!;
+  }
+}
+
 interface RowPlace {
   dy: number;
   width: number;
@@ -20,12 +63,9 @@ interface RowPlace {
   behind: number;
 }
 
-function addRow(
-  values: Float32Array,
-  kind: KernelPlane['kind'],
-  gain: number,
-  { dy, width, out, ahead, behind }: RowPlace,
-): void {
+function addRow(values: Float32Array, kind: KernelPlane['kind'], gain: number, place: RowPlace): void {
+  if (kind === 'runs') return addRun(values, gain, place);
+  const { dy, width, out, ahead, behind } = place;
   if (kind === 'quadrant') {
     const at = Math.abs(dy) * width;
     out[ahead]! += gain * values[at]!;
@@ -36,12 +76,9 @@ function addRow(
     }
     return;
   }
-  const columns = 2 * width - 1;
-  const isHalf = kind === 'half';
-  // The upper half is the lower one turned half way round; a full one begins above.
-  const row = isHalf ? Math.abs(dy) : dy + (values.length / columns - 1) / 2;
-  const middle = row * columns + width - 1;
-  const turn = isHalf && dy < 0 ? -1 : 1;
+  // The upper half is the lower one turned half way round.
+  const middle = Math.abs(dy) * (2 * width - 1) + width - 1;
+  const turn = dy < 0 ? -1 : 1;
   out[ahead]! += gain * values[middle]!;
   for (let dx = 1; dx < width; dx++) {
     out[ahead + dx]! += gain * values[middle + turn * dx]!;

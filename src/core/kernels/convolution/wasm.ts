@@ -260,7 +260,7 @@ class ConvolutionWorkspace {
     const groups = rows / ROWS;
     const filled = Math.ceil(height / ROWS);
     // Rows that have no twin: those between the halves hold nothing, but the grid's may hold something old.
-    const isTurned = planes.every(({ kind }) => kind !== 'full');
+    const isTurned = planes.every(({ kind }) => kind !== 'runs');
     const mirrored: [number, number] = [1, isTurned ? Math.min(filled, groups >> 1) : 1];
     const plain: [number, number][] = isTurned
       ? [

@@ -1,6 +1,6 @@
 import { shareFloats } from '../../../kernels/runtime/shared';
 import type { KernelPlane, KernelRows } from '../../../kernels/convolution';
-import { rowsOfPlanes } from '../../../kernels/convolution/kernel-planes';
+import { rowsOfPlanes, runsOfRows } from '../../../kernels/convolution/kernel-planes';
 
 /**
  * A kernel on pixels, around a source in the middle of pixel (0, 0). All of its light together is 1 (or what its part says)
@@ -22,9 +22,15 @@ function pixelKernel(kind: KernelPlane['kind'], values: Float32Array, width: num
 export const evenKernel = (quadrant: Float32Array, width: number): PixelKernel =>
   pixelKernel('quadrant', quadrant, width);
 
-/** A kernel from all its rows, from `-(height - 1)` to `height - 1`, each from `-(width - 1)` to `width - 1`. */
-export const fullKernel = (rows: Float32Array, width: number): PixelKernel =>
-  pixelKernel('full', rows, width);
+/** A kernel from all its rows, asked for from `-(height - 1)` to `height - 1`, each from `-(width - 1)` to `width - 1`. */
+export function kernelOfRuns(
+  rowAt: (dy: number, out: Float32Array) => void,
+  width: number,
+  height: number,
+): PixelKernel {
+  const plane = { kind: 'runs', data: runsOfRows(rowAt, width, height), gain: 1 } as const;
+  return { plane, rows: rowsOfPlanes([plane], width), bytes: plane.data.byteLength };
+}
 
 /** A kernel that is the same turned half way round, from its rows from the source's own downwards, each from `-(width - 1)` to `width - 1`. */
 export const halfKernel = (half: Float32Array, width: number): PixelKernel =>

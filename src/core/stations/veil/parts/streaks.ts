@@ -1,10 +1,10 @@
 import { hexToLinear } from '../../../color/hex';
 import { LUMINANCE, type Triple } from '../../../color/primaries';
 import type { Look } from '../../../look/look';
-import { streakRows, unevenness, weightedSum, type Streak } from '../../../optics/streak';
+import { streakHalf, streakRow, unevenness, weightedSum, type Streak } from '../../../optics/streak';
 import { feedOf, type PartContext, type PartDefinition, type PartFactory, type VeilPart } from './part';
 import { hueGains, partColour } from './part-colour';
-import { fullKernel, halfKernel } from './pixel-kernel';
+import { halfKernel, kernelOfRuns } from './pixel-kernel';
 
 type StreakSettings = Look['veil']['streaks'][number];
 
@@ -84,8 +84,10 @@ function partOf(look: Look, context: PartContext, index: number): VeilPart & { o
     sums,
     kernels: (width, height) =>
       weights.map((weight) => {
-        const rows = streakRows({ ...line, ...(weight && { weight }) }, width, height, isTurned);
-        return isTurned ? halfKernel(rows, width) : fullKernel(rows, width);
+        const weighted = { ...line, ...(weight && { weight }) };
+        return isTurned
+          ? halfKernel(streakHalf(weighted, width, height), width)
+          : kernelOfRuns(streakRow(weighted, width), width, height);
       }),
   };
 }
