@@ -34,6 +34,8 @@ const config = {
     { ...shared, displayName: 'ui', testEnvironment: 'jsdom', testMatch: ['<rootDir>/src/**/*.test.tsx'] },
   ],
   coverageProvider: 'v8',
+  // One less than there are cores would be one on a small machine.
+  maxWorkers: 2,
   // Busy machines are slow.
   testTimeout: 60_000,
 };

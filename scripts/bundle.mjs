@@ -25,7 +25,7 @@ export async function bundle(entries, folder) {
     },
     sourcemap: 'linked',
     // Holds native code.
-    external: ['sharp'],
+    external: ['sharp', '@napi-rs/canvas'],
     logLevel: 'error',
   });
   for (const name of readdirSync(aside)) renameSync(join(aside, name), join(at(folder), name));

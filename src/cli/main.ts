@@ -14,6 +14,7 @@ import { addOptics } from './commands/optics';
 import { addPupil } from './commands/pupil';
 import { addRender } from './commands/render';
 import { addSettings } from './commands/settings';
+import { addStrip } from './commands/strip';
 
 /** What the command ends with: 0 done, 2 wrong use, 3 bad input, 1 our own fault. */
 const EXIT = { done: 0, fault: 1, usage: 2, input: 3 } as const;
@@ -32,6 +33,7 @@ const COMMANDS = [
   addFeed,
   addCompare,
   addWeigh,
+  addStrip,
   addDemo,
 ] as const;
 

@@ -36,7 +36,7 @@ export type Subject =
   | { kind: 'mask'; mask: string };
 
 /** Requests of one lane replace each other; lanes do not disturb each other. */
-export type Lane = 'view' | 'compare' | 'reference' | 'trial' | 'print';
+export type Lane = 'view' | 'compare' | 'reference' | 'trial' | 'strip' | 'print';
 
 export interface ShowRequest {
   lane: Exclude<Lane, 'print'>;
@@ -57,6 +57,8 @@ export interface ShowRequest {
   displayP3?: boolean;
   /** What the display cannot show is painted over. */
   rangeWarning?: boolean;
+  /** Parts of the veil whose amounts vary from one request to the next. */
+  apart?: readonly string[];
 }
 
 export interface Shown {

@@ -41,13 +41,14 @@ export class Views {
 
   async show(request: ShowRequest, options: RunOptions): Promise<Shown> {
     const started = performance.now();
-    const { subject, draft, region } = request;
+    const { subject, draft, region, apart } = request;
     const plate = this.engine.plate(request.plate);
     const context = {
       ...this.engine.forStations(plate, options),
       separate: subject.kind === 'separation',
       totalOnly: subject.kind !== 'separation',
       draft,
+      apart,
     };
     const shown = await (region && !isPlateSubject(subject)
       ? this.showRegion(request, region, context)

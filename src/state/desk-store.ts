@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { StationId } from '../core/look/look';
+import type { StripAxis } from '../core/look/strip';
 import type { Rectangle } from '../core/image/rectangle';
 import type { EnergyAccount } from '../core/light/station';
 import type { Shown, Subject } from '../engine/messages';
@@ -105,6 +106,8 @@ export interface DeskState extends Placement {
   element: number | null;
   /** Id of the mask whose handles are on the picture. */
   mask: string | null;
+  /** What varies along the sides of the test strip that stands in place of the picture. */
+  strip: readonly StripAxis[] | null;
   /** Whether the shelf and the panel are folded away; remembered from one time to the next. */
   folded: Readonly<Record<Side, boolean>>;
   /** The picture alone fills the window. */
@@ -155,6 +158,7 @@ export const useDesk = create<DeskState>()((set, get) => ({
   ghost: null,
   mask: null,
   element: null,
+  strip: null,
   engineStarts: 0,
   folded: { shelf: false, panel: false },
   alone: false,

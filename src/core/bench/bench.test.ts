@@ -78,6 +78,9 @@ const night: Paint = (x, y, c) => {
 
 const BLOOM = ['veil.bloom.amount=0.05', 'veil.bloom.radius=0.02'];
 
+const largestDifference = (a: Float32Array, b: Float32Array): number =>
+  a.reduce((most, value, i) => Math.max(most, Math.abs(value - b[i]!)), 0);
+
 describe('a default look', () => {
   it('changes nothing, and gives the very planes back', async () => {
     const plate = plateOf(64, 40, { '': night });
@@ -455,6 +458,32 @@ describe('the bench', () => {
     expect(await after('veil.bloom.falloff=3')).toEqual([2, 3]);
     expect(await after('plate.exposure=1')).toEqual([2, 4]);
     expect(await after()).toEqual([2, 4]);
+  });
+
+  it('convolves a part whose amount varies once, beside all other parts', async () => {
+    let convolved = 0;
+    const inner = referenceConvolution(serialRunner);
+    const convolution: ConvolutionKernel = {
+      ...inner,
+      prepare: (...all) => inner.prepare(...all),
+      transform: (...all) => inner.transform(...all),
+      convolve: (...all) => (convolved++, inner.convolve(...all)),
+    };
+    const context = { ...contextFor(plate, convolution), totalOnly: true, apart: ['veil.bloom'] };
+    const settings = [...BLOOM, 'veil.halo.amount=0.01'];
+    const finals: Rgb[] = [];
+    for (const amount of [0.01, 0.02, 0.04, 0.08]) {
+      const look = lookOf(...settings, `veil.bloom.amount=${amount}`);
+      finals.push((await evaluate(look, context, { scale: 1, behind: 'veil' })).light.total);
+    }
+    // The bloom and the halo, each for the first amount alone.
+    expect(convolved).toBe(2);
+    const together = await evaluate(
+      lookOf(...settings, 'veil.bloom.amount=0.08'),
+      { ...contextFor(plate), totalOnly: true },
+      { scale: 1, behind: 'veil' },
+    );
+    expect(largestDifference(finals[3]![0], together.light.total[0])).toBeLessThan(1e-3);
   });
 
   it('does not run a station again whose light and settings are the same', async () => {

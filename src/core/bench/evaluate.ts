@@ -147,8 +147,8 @@ function runStation(
   context: StationContext,
   slot = '',
 ): Promise<StationOutcome> {
-  const { separate = false, draft = false, totalOnly = false } = context;
-  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, totalOnly, effect.reads(look)])}`;
+  const { separate = false, draft = false, totalOnly = false, apart = [] } = context;
+  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, totalOnly, apart, effect.reads(look)])}`;
   return context.cache.getOrReplace(
     `${id} @${light.scale} ${slot}`,
     key,

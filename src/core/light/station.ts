@@ -60,6 +60,8 @@ export interface StationContext extends RunOptions {
   totalOnly?: boolean | undefined;
   /** Whether every effect is wanted by itself; otherwise those that can be computed at once are. */
   separate?: boolean | undefined;
+  /** Parts, by their names, whose amounts are about to vary: what they scatter is kept apart, so that it is computed once. */
+  apart?: readonly string[] | undefined;
 }
 
 /**

@@ -11,3 +11,16 @@ export { useSortSensors } from './sorting';
 export { SwitchDot } from './SwitchDot';
 export { TextField } from './TextField';
 export { ThumbnailButton } from './ThumbnailButton';
+export {
+  draftScale,
+  fitZoom,
+  frameMapping,
+  layOut,
+  MAX_ZOOM,
+  MIN_ZOOM,
+  refineScale,
+  zoomAt,
+  type FramePlace,
+  type Layout,
+} from './placement';
+export { hasWideScreen } from './wide-screen';

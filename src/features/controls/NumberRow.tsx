@@ -10,7 +10,8 @@ import { fieldFrame, readQuantity } from '../common';
 import { ResetMark, RowLabel, ROW_COLUMNS } from './row';
 import { SLIDER_DRAG, sliderSx } from './slider-drag';
 import { useScrub } from './use-scrub';
-import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
+import { shownText } from '../../core/settings/shown-text';
+import { fromPosition, nudged, SLIDER_STEPS, toPosition } from './slider-scale';
 
 export type NumberSetting = Setting & NumberMeta;
 

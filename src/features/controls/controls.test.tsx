@@ -6,7 +6,8 @@ import { useDesk } from '../../state/desk-store';
 import { defaultLook, settingAt } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/settings/setting';
 import { readQuantity } from '../common';
-import { fromPosition, nudged, shownText, SLIDER_STEPS, toPosition } from './slider-scale';
+import { shownText } from '../../core/settings/shown-text';
+import { fromPosition, nudged, SLIDER_STEPS, toPosition } from './slider-scale';
 import { StationPanel } from '../stations';
 
 jest.mock('../session', () => ({

@@ -47,12 +47,3 @@ function tidy(value: number, step: number, min: number, max: number): number {
   const rounded = Number((Math.round(value / step) * step).toPrecision(12));
   return Math.min(max, Math.max(min, rounded));
 }
-
-/** A value as its field shows it, in the shown unit. */
-export function shownText(setting: NumberMeta, value: number): string {
-  const { factor, digits } = setting.shown;
-  const shown = Number((value * factor).toPrecision(12));
-  const fixed = shown.toFixed(digits);
-  // A value finer than its digits is shown whole: what is typed must not seem lost.
-  return Number(fixed) === shown ? fixed : String(Number(shown.toPrecision(7)));
-}

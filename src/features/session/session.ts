@@ -113,6 +113,7 @@ function resetDesk(): void {
     region: null,
     drawingRegion: false,
     feedShift: null,
+    strip: null,
   });
 }
 

@@ -13,6 +13,7 @@ import { StationPanel } from '../stations';
 import { PrintDialog } from '../print';
 import { FileDrop, notify, setNotify, startSession, usePlates } from '../session';
 import { Shelf } from '../shelf';
+import { StripView } from '../strip';
 import { Viewer } from '../viewer';
 import { ChoiceDialog } from './ChoiceDialog';
 import { FindSetting } from './FindSetting';
@@ -93,9 +94,14 @@ export function Shell() {
                 <Shelf />
               </FoldedSide>
             )}
-            <PanelBoundary name="The picture">
-              <Viewer />
-            </PanelBoundary>
+            <Box sx={{ flex: 1, minWidth: 0, display: 'flex', position: 'relative' }}>
+              <PanelBoundary name="The picture">
+                <Viewer />
+              </PanelBoundary>
+              <PanelBoundary name="The test strip">
+                <StripView />
+              </PanelBoundary>
+            </Box>
             {!alone && (
               <FoldedSide side="panel" label="Settings">
                 <StationPanel />

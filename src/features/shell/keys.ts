@@ -17,6 +17,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'V', does: 'False colour in stops' },
   { keys: 'C', does: 'Paint over what the display cannot show' },
   { keys: 'S', does: 'Scopes under the picture, or away' },
+  { keys: 'T', does: 'Test strip of the setting under the pointer, or of the station' },
   { keys: 'H', does: 'Fold shelf and panel away, or back' },
   { keys: 'Shift + H', does: 'The picture alone' },
   { keys: 'Esc', does: 'Back to the final' },

@@ -3,6 +3,7 @@ import { isSwitched, STATION_IDS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { redo, undo, useShot } from '../../state/shot-store';
 import { usePlates } from '../session';
+import { toggleStrip } from '../strip';
 import { stepPass } from '../viewer';
 import { bindingOf } from './bindings';
 
@@ -46,8 +47,9 @@ function toggleRegion(): void {
 }
 
 function giveUp(): void {
-  const { pen, picking, drawingRegion, alone, set } = desk();
-  if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
+  const { pen, picking, drawingRegion, alone, strip, set } = desk();
+  if (strip) set({ strip: null });
+  else if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
   else if (alone) set({ alone: false });
   else set({ subject: { kind: 'final' } });
 }
@@ -75,6 +77,7 @@ function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>>
     v: () => desk().set({ falseColour: !desk().falseColour }),
     c: () => desk().set({ rangeWarning: !desk().rangeWarning }),
     s: () => desk().set({ scopes: !desk().scopes }),
+    t: toggleStrip,
     h: () => desk().foldSides(),
     'shift+h': () => desk().set({ alone: !desk().alone }),
     '.': () => stepThroughPasses(1),

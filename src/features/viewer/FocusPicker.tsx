@@ -4,7 +4,7 @@ import { solveDisc } from '../../core/stations/focus/blur-facts';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { askBench, notify, reportError, type PlateCard } from '../session';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
 
 /** While the focus, an end of the depth or a place for a wished disc is picked: a click takes what is there. */

@@ -6,7 +6,7 @@ import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { useGhostTable } from '../stations';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
 
 /** A press that moves farther pans the picture. */

@@ -10,7 +10,7 @@ import type { PlateCard } from '../session';
 import { useLights } from '../stations';
 import { ARROW_KEYS } from './arrow-keys';
 import { HANDLE_SURFACE } from './handle-surface';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
 
 /** Distance from the viewer's edge at which the handle of a light outside it stands, screen pixels. */

@@ -7,7 +7,7 @@ import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { ARROW_KEYS } from './arrow-keys';
 import { HANDLE_SURFACE } from './handle-surface';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
 
 type Place = [number, number];

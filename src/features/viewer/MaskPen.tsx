@@ -5,7 +5,7 @@ import { isDrawn, type MaskShape } from '../../core/settings/mask';
 import { useDesk } from '../../state/desk-store';
 import { beginGesture, endGesture, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
-import type { FramePlace, Layout } from './placement';
+import type { FramePlace, Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
 
 /** A drag shorter than this is a slip of the hand. */

@@ -8,6 +8,7 @@ import { luminance } from '../../core/color/primaries';
 import { MIDDLE_GREY } from '../../core/color/view';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { startStrip } from '../strip';
 import type { PlacedReading } from './use-pixel-reading';
 
 const CHANNEL_COLOURS = ['#d98a7d', '#8fc2a4', '#8fb0d9'] as const;
@@ -62,7 +63,7 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
         sx={{
           display: 'flex',
           gap: 1.5,
-          flex: '1 0 400px',
+          flex: '1 0 340px',
           minWidth: 0,
           overflow: 'hidden',
           color: 'text.primary',
@@ -112,6 +113,12 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
         onClick={() => set({ wipe: wipe === null ? 0.5 : null })}
       />
       {wipe !== null && <WipeAgainst />}
+      <Tool
+        label="Test strip"
+        help="The picture at several values of a setting (T; of the setting under the pointer)"
+        active={false}
+        onClick={() => startStrip()}
+      />
       <Tool
         label="Fit"
         help="Fit the picture (F, or double click)"

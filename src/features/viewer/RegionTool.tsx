@@ -6,7 +6,7 @@ import type { Rectangle } from '../../core/image/rectangle';
 import { useDesk } from '../../state/desk-store';
 import type { PlateCard } from '../session';
 import { ARROW_KEYS } from './arrow-keys';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 
 /** Pixels that a region has at least along each side. */
 const LEAST = 16;

@@ -6,7 +6,7 @@ import { useShot } from '../../state/shot-store';
 import { usePlates, type PlateCard } from '../session';
 import { ARROW_KEYS } from './arrow-keys';
 import { EmptyViewer } from './EmptyViewer';
-import { layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from './placement';
+import { hasWideScreen, layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from '../common';
 import { FailureBanner } from './FailureBanner';
 import { FocusPicker } from './FocusPicker';
 import { GhostMarks } from './GhostMarks';
@@ -20,7 +20,6 @@ import { ReferencePane } from './ReferencePane';
 import { RegionTool } from './RegionTool';
 import { usePixelReading } from './use-pixel-reading';
 import { useView } from './use-view';
-import { hasWideScreen } from './wish';
 import { WipeEdge } from './WipeEdge';
 
 const WHEEL_STEP = 1.0016;

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { useDesk } from '../../state/desk-store';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 
 /** The edge between plate (left) and final (right): dragged, or moved with the arrow keys. */
 export function WipeEdge({ layout, width, height }: { layout: Layout; width: number; height: number }) {

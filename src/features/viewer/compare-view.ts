@@ -5,7 +5,8 @@ import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { openEntry } from '../session';
-import { hasWideScreen, type Wish } from './wish';
+import { hasWideScreen } from '../common';
+import type { Wish } from './wish';
 
 /** What the wipe and the held key compare with: the plate as it came in, or the final of another version of it. */
 export class CompareView {

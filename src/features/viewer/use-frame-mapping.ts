@@ -3,7 +3,7 @@ import { placesIn } from '../../engine/seen-through-lens';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
-import { frameMapping, type Layout } from './placement';
+import { frameMapping, type Layout } from '../common';
 
 /** The way between places of a plate's frame and pixels of the viewer, in what is looked at. */
 export function useFrameMapping(

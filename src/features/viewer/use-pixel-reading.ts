@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { benchEngine } from '../../engine/browser/client';
 import type { PixelReading } from '../../engine/messages';
-import type { Layout } from './placement';
+import type { Layout } from '../common';
 
 export interface PlacedReading extends PixelReading {
   x: number;

@@ -3,7 +3,7 @@ import type { ShowRequest, Subject } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { benchLook, usePlates } from '../session';
-import { draftScale, fitZoom, refineScale } from './placement';
+import { draftScale, fitZoom, hasWideScreen, refineScale } from '../common';
 
 /** What is wanted of a plate on the bench. */
 export interface Wish extends Omit<ShowRequest, 'scale' | 'lane'> {
@@ -21,10 +21,6 @@ const OVERBLUR = 4;
 function exaggerated(look: Look): Look {
   return { ...look, focus: { ...look.focus, amount: Math.min(10, look.focus.amount * OVERBLUR) } };
 }
-
-/** Whether the screen shows the primaries of P3. */
-export const hasWideScreen = (): boolean =>
-  'matchMedia' in window && window.matchMedia('(color-gamut: p3)').matches;
 
 /** What is wanted now, from the stores; undefined without a plate. */
 export function currentWish(viewer: { width: number; height: number }): Wish | undefined {

@@ -1,0 +1,2 @@
+export { startStrip, toggleStrip } from './start-strip';
+export { StripView } from './StripView';
