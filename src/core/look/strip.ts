@@ -113,7 +113,7 @@ function withValue(look: Look, { path }: StripAxis, value: SettingValue): Look {
   if (!set) return setSetting(look, path, value);
   const point = set.points.find(({ id }) => id === value);
   if (!point)
-    throw new SettingError(`${String(value)} is none of the ${set.label.toLowerCase()} to start from`, {
+    throw new SettingError(`${nameOf(value)} is none of the ${set.label.toLowerCase()} to start from`, {
       where: path,
       todo: `There are ${set.points.map(({ id }) => id).join(', ')}`,
     });
@@ -130,14 +130,14 @@ function isRealAt({ path }: StripAxis, value: SettingValue): boolean | undefined
 /** A value along a side, with its unit. */
 export function valueText({ path }: Pick<StripAxis, 'path'>, value: SettingValue): string {
   const set = STRIP_SETS[path];
-  if (set) return set.points.find(({ id }) => id === value)?.name ?? String(value);
+  if (set) return set.points.find(({ id }) => id === value)?.name ?? nameOf(value);
   const setting = settingAt(path);
   if (setting.kind === 'number' && typeof value === 'number')
     return `${shownText(setting, value)} ${setting.shown.unit}`.trim();
   if (setting.kind === 'switch') return value === true ? 'on' : 'off';
   if (setting.kind === 'choice')
-    return setting.options.find((option) => option.value === value)?.label ?? String(value);
-  return typeof value === 'string' && value !== '' ? value : JSON.stringify(value);
+    return setting.options.find((option) => option.value === value)?.label ?? nameOf(value);
+  return nameOf(value);
 }
 
 /** Values from one to another, both included. Geometric ones need both ends over zero and are even otherwise. */
@@ -298,3 +298,6 @@ export function triableIn(look: Look): { path: string; label: string }[] {
     });
   return [...sets, ...settings];
 }
+
+/** A value that is a name, as it is; any other as data. */
+const nameOf = (value: SettingValue): string => (typeof value === 'string' ? value : JSON.stringify(value));

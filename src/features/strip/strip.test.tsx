@@ -83,7 +83,7 @@ describe('the test strip', () => {
       'Take 0.00 %, present',
       ...['0.50', '1.08', '2.32', '5.00'].map((text) => `Take ${text} %, as real lenses have`),
     ]);
-    expect(mockShown.map(({ draft }) => draft)).toEqual([...Array(5).fill(true), ...Array(5).fill(false)]);
+    expect(mockShown.map(({ draft }) => draft)).toEqual(Array.from({ length: 10 }, (_, k) => k < 5));
     expect(mockShown[5]!.scale).toBe(2 * mockShown[0]!.scale);
     expect(mockShown.every(({ lane, apart }) => lane === 'strip' && apart![0] === 'veil.bloom')).toBe(true);
     expect(mockShown.slice(0, 5).map(({ look }) => look.veil.bloom.amount)).toEqual([

@@ -121,8 +121,7 @@ async function groupByFeed(
       : common;
     if (part.ownFeed) feeds[part.name] = source.feed;
     // Modulation depends on the place in the frame, so it cannot be convolved with others; nor can what is seen in other colours.
-    const alone =
-      context.separate || context.apart?.includes(part.name) || part.modulation !== undefined;
+    const alone = context.separate || context.apart?.includes(part.name) || part.modulation !== undefined;
     const key = alone ? part.name : `${part.saturation} ${source.key}`;
     const group = groups.get(key) ?? { source, parts: [] };
     group.parts.push(part);
