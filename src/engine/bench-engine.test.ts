@@ -66,6 +66,48 @@ const asker =
     engine.ask({ name, look: of, input, plate });
 
 describe('the engine', () => {
+  it('takes another look from the picture, signed and about grey, with its largest and mean', async () => {
+    const engine = await openEngine();
+    const bright = assignSetting(look, 'film.exposure=1');
+    const at = { subject: { kind: 'difference' as const, gain: 0 } };
+    const same = value(await engine.show(request({ ...at, against: look })));
+    expect(same.report!.difference).toEqual({ max: 0, mean: 0 });
+    expect([...same.pixels.slice(0, 4)]).toEqual([128, 128, 128, 255]);
+    const more = value(await engine.show(request({ ...at, look: bright, against: look })));
+    const less = value(await engine.show(request({ ...at, against: bright })));
+    expect(more.report!.difference!.max).toBeCloseTo(less.report!.difference!.max, 9);
+    expect(more.pixels[0]!).toBeGreaterThan(134);
+    expect(less.pixels[0]! + more.pixels[0]!).toBeGreaterThanOrEqual(254);
+    expect(less.pixels[0]! + more.pixels[0]!).toBeLessThanOrEqual(256);
+    // Two stops more make it four times as much.
+    const raised = value(
+      await engine.show(request({ look: bright, against: look, subject: { kind: 'difference', gain: 2 } })),
+    );
+    expect((raised.pixels[0]! - 127.5) / (more.pixels[0]! - 127.5)).toBeCloseTo(4, 0);
+    expect(engine.readPixel(30, 30)!.rgb[0]).toBeGreaterThan(0);
+  });
+
+  it('reads patches and scopes of what is shown and of what it is held against', async () => {
+    const engine = await openEngine();
+    const part = { x: 0, y: 0.5, width: 0.25, height: 0.25 };
+    expect(engine.readPatch('shown', part)).toBeUndefined();
+    value(await engine.show(request({ look: defaultLook() })));
+    value(
+      await engine.show(
+        request({
+          lane: 'compare',
+          look: assignSetting(defaultLook(), 'film.exposure=2'),
+          gains: [2, 1, 0.5],
+        }),
+      ),
+    );
+    expect(engine.readPatch('shown', part)![1]).toBeCloseTo(0.1, 6);
+    // Gains belong to the view: what is read is the light as it is.
+    engine.readPatch('compared', part)!.forEach((mean) => expect(mean).toBeCloseTo(0.4, 6));
+    expect(engine.scopes('compared')!.histogram.red).not.toEqual(engine.scopes('shown')!.histogram.red);
+    expect(engine.scopes('compared')!.histogram.red).not.toEqual(engine.scopes('compared')!.histogram.blue);
+  });
+
   it('tells what a plate holds', async () => {
     const info = value(
       await new BenchEngine(serialRunner).openPlate('q', 'quay.exr', source('quay.exr', await file())),
@@ -194,6 +236,7 @@ describe('the engine', () => {
       plates: [plateOfFile('q', 'quay.exr')],
       references: [],
       images: [],
+      proofs: [],
       activePlate: 'q',
       look,
     };

@@ -1,5 +1,7 @@
 import type { RgbaImage } from '../core/image/rgba';
 import type { Histogram } from '../core/image/histogram';
+import type { Triple } from '../core/color/primaries';
+import type { Rectangle } from '../core/image/rectangle';
 import type { Scopes } from '../core/image/scopes';
 import type { Role } from '../core/image/roles';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
@@ -25,7 +27,7 @@ import type {
 import { settle } from './outcome';
 import { Plates } from './plates';
 import { Prints } from './prints';
-import { Readings } from './readings';
+import { Readings, type Side } from './readings';
 import { Views } from './views';
 
 /**
@@ -99,8 +101,12 @@ export class BenchEngine {
     return this.readings.histogram();
   }
 
-  scopes(): Scopes | undefined {
-    return this.readings.scopes();
+  scopes(side?: Side): Scopes | undefined {
+    return this.readings.scopes(side);
+  }
+
+  readPatch(side: Side, part: Rectangle): Triple | undefined {
+    return this.readings.patch(side, part);
   }
 
   readPixel(x: number, y: number): PixelReading | undefined {

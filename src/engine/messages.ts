@@ -1,3 +1,4 @@
+import type { Triple } from '../core/color/primaries';
 import type { OutOfRange } from '../core/color/range-warning';
 import type { EnergyAccount } from '../core/light/station';
 import type { RgbaImage } from '../core/image/rgba';
@@ -30,13 +31,15 @@ export type Subject =
   | { kind: 'cleaned' }
   /** What is in focus, before and behind it, as tints. */
   | { kind: 'sharpness' }
+  /** The final less that of another look, about grey, so many stops up. */
+  | { kind: 'difference'; gain: number }
   /** What is finer than its surroundings, drawn out: grain and bands. */
   | { kind: 'grain' }
   /** A mask, painted over the picture. */
   | { kind: 'mask'; mask: string };
 
 /** Requests of one lane replace each other; lanes do not disturb each other. */
-export type Lane = 'view' | 'compare' | 'reference' | 'trial' | 'strip' | 'print';
+export type Lane = 'view' | 'compare' | 'reference' | 'trial' | 'strip' | 'proof' | 'print';
 
 export interface ShowRequest {
   lane: Exclude<Lane, 'print'>;
@@ -57,6 +60,10 @@ export interface ShowRequest {
   displayP3?: boolean;
   /** What the display cannot show is painted over. */
   rangeWarning?: boolean;
+  /** What a difference is taken from. */
+  against?: Look;
+  /** A gain for each channel of the view. */
+  gains?: Triple;
   /** Parts of the veil whose amounts vary from one request to the next. */
   apart?: readonly string[];
 }

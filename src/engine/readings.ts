@@ -2,9 +2,14 @@ import { histogramOf, type Histogram } from '../core/image/histogram';
 import { scopesOf, type Scopes } from '../core/image/scopes';
 import { distanceAt } from '../core/light/distances';
 import { blurRadius } from '../core/stations/focus/radius';
+import type { Triple } from '../core/color/primaries';
+import type { Rectangle } from '../core/image/rectangle';
 import type { PixelReading } from './messages';
 import { placesIn } from './seen-through-lens';
 import type { ShownLight, Views } from './views';
+
+/** What is shown, or what it is held against. */
+export type Side = 'shown' | 'compared';
 
 /** Reads figures out of what was shown last. */
 export class Readings {
@@ -16,8 +21,24 @@ export class Readings {
   }
 
   /** What the picture that was shown last is made of, as the display has it. */
-  scopes(): Scopes | undefined {
-    return this.views.shown && scopesOf(this.views.shown);
+  scopes(side: Side = 'shown'): Scopes | undefined {
+    const light = this.views[side];
+    return light && scopesOf(light);
+  }
+
+  /** The mean scene-linear light of a part of what is shown, or of what it is held against, given as shares of it; undefined if there is none. */
+  patch(side: Side, { x, y, width, height }: Rectangle): Triple | undefined {
+    const light = this.views[side];
+    if (!light) return undefined;
+    const [left, top] = [Math.floor(x * light.width), Math.floor(y * light.height)];
+    const right = Math.min(light.width, Math.max(left + 1, Math.ceil((x + width) * light.width)));
+    const bottom = Math.min(light.height, Math.max(top + 1, Math.ceil((y + height) * light.height)));
+    const sums: Triple = [0, 0, 0];
+    let count = 0;
+    for (let row = Math.max(0, top); row < bottom; row++)
+      for (let column = Math.max(0, left); column < right; column++, count++)
+        for (const c of [0, 1, 2] as const) sums[c] += light.rgb[c][row * light.width + column]!;
+    return count > 0 ? (sums.map((sum) => sum / count) as Triple) : undefined;
   }
 
   /** Values under pixel (x, y) of the full-size picture. */

@@ -47,10 +47,11 @@ const RED = [224, 96, 76] as const;
 /** Planes of light under the film's view and the view's exposure, or in false colour. */
 function toDisplayRgba(
   rgb: Rgb,
-  { view, viewExposure, falseColour }: PaintRequest,
+  { view, viewExposure, falseColour, gains }: PaintRequest,
 ): Uint8ClampedArray<ArrayBuffer> {
   const gain = 2 ** viewExposure;
-  return falseColour ? falseColourBytes(rgb, gain) : displayBytes(view, rgb, gain);
+  const seen = gains ? mapRgb(rgb, (plane, c) => plane.map((value) => value * gains[c]!)) : rgb;
+  return falseColour ? falseColourBytes(seen, gain) : displayBytes(view, seen, gain);
 }
 
 /** Values 0 to 1 as they are. */
@@ -97,6 +98,16 @@ export function paintEvaluated(result: Evaluation, request: PaintRequest): Paint
   const marked = request.rangeWarning && !request.falseColour && subject.kind !== 'separation';
   const report = marked ? { outOfRange: markOutOfRange(pixels, rgb) } : undefined;
   return { width, height, rgb, pixels, report, ...(isWide && { colourSpace: 'display-p3' }) };
+}
+
+/** One light less another, about grey: half a display's range is as much as `gain` stops under 1. */
+export function paintDifference(light: Light, other: Rgb, gain: number): Painted {
+  const { width, height, total } = light;
+  const apart = mapRgb(total, (plane, c) => plane.map((value, i) => value - other[c][i]!));
+  const pixels = new Uint8ClampedArray(width * height * 4).fill(255);
+  for (const [c, plane] of apart.entries())
+    for (let i = 0; i < plane.length; i++) pixels[4 * i + c] = 127.5 * (1 + plane[i]! * 2 ** gain);
+  return { width, height, rgb: apart, pixels, report: { difference: differenceOf(total, other) } };
 }
 
 function separation(light: Light, name: string): Rgb {

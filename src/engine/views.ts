@@ -11,7 +11,14 @@ import { feedFacts } from '../core/stations/veil/feed-facts';
 import type { Look } from '../core/look/look';
 import type { EngineContext } from './context';
 import type { FeedReport, Shown, ShowRequest, Subject } from './messages';
-import { isPlateSubject, paintEvaluated, paintGrain, paintPlateSubject, type Painted } from './subjects';
+import {
+  isPlateSubject,
+  paintDifference,
+  paintEvaluated,
+  paintGrain,
+  paintPlateSubject,
+  type Painted,
+} from './subjects';
 
 /** What was shown last, to be read from. */
 export interface ShownLight {
@@ -30,6 +37,8 @@ export class Views {
   /** What lane `view` showed last, and the part of it that was computed by itself since. */
   shown: ShownLight | undefined;
   shownRegion: (ShownLight & { region: Rectangle }) | undefined;
+  /** What lane `compare` showed last: what the picture is held against. */
+  compared: ShownLight | undefined;
 
   constructor(private readonly engine: EngineContext) {}
 
@@ -37,6 +46,7 @@ export class Views {
   forget(plate: string): void {
     if (this.shown?.plate.id === plate) this.shown = undefined;
     if (this.shownRegion?.plate.id === plate) this.shownRegion = undefined;
+    if (this.compared?.plate.id === plate) this.compared = undefined;
   }
 
   async show(request: ShowRequest, options: RunOptions): Promise<Shown> {
@@ -63,6 +73,8 @@ export class Views {
     const { look, scale, lane, subject } = request;
     const { evaluation, painted } = await paint(request, context);
     const { width, height, rgb, pixels, report, colourSpace } = painted;
+    if (lane === 'compare')
+      this.compared = { plate: context.plate, look, subject, rgb, width, height, pixels };
     if (lane === 'view') {
       this.shown = { plate: context.plate, look, subject, rgb, width, height, pixels };
       this.shownRegion = undefined;
@@ -120,6 +132,16 @@ function reportFeed(feed: Feed, size: Size, { draft }: StationContext): FeedRepo
   return { pixels, light, ...(!draft && feedFacts(feed, size)) };
 }
 
+/** The final of a look, kept until another is asked for at this scale. */
+function lightOf(look: Look, context: StationContext, scale: number): Promise<Rgb> {
+  return context.cache.getOrReplace(
+    `against @${scale}`,
+    JSON.stringify([context.plate.id, context.draft, look]),
+    async () => (await evaluate(look, context, { scale })).light.total,
+    (rgb) => 3 * rgb[0].byteLength,
+  );
+}
+
 /** Paints a subject; what the whole bench had to be evaluated for comes with its evaluation. */
 async function paint(
   request: ShowRequest,
@@ -129,10 +151,15 @@ async function paint(
   const viewed = { ...request, view: filmView(look, context) };
   if (isPlateSubject(subject)) return { painted: await paintPlateSubject(subject, viewed, context) };
   const behind = subject.kind === 'behind' ? subject.station : undefined;
+  // What a difference is taken from is kept while the look changes.
+  const other =
+    subject.kind === 'difference' ? await lightOf(request.against ?? look, context, scale) : undefined;
   const evaluation = await evaluate(look, context, { scale, behind });
   const painted =
-    subject.kind === 'grain'
-      ? await paintGrain(evaluation.light, viewed, context)
-      : paintEvaluated(evaluation, viewed);
+    other && subject.kind === 'difference'
+      ? paintDifference(evaluation.light, other, subject.gain)
+      : subject.kind === 'grain'
+        ? await paintGrain(evaluation.light, viewed, context)
+        : paintEvaluated(evaluation, viewed);
   return { painted, evaluation };
 }

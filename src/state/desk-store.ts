@@ -43,14 +43,36 @@ function rememberFolds(folded: Record<Side, boolean>): void {
   }
 }
 
+export type CompareMode = 'wipe' | 'blink' | 'beside' | 'difference';
+
+/** What a picture can be held against: the plate, its present look, another version of its render, a proof, a reference. */
+export type CompareTarget =
+  | { kind: 'plate' | 'present' }
+  | { kind: 'version'; plate: string; version: number }
+  | { kind: 'proof' | 'reference'; id: string };
+
+export const PLATE: CompareTarget = { kind: 'plate' };
+
 /** What the person looks at and with: not part of the shot, not undone, not saved. */
 export interface DeskState extends Placement {
   station: StationId;
   subject: Subject;
   /** Exposure of the view alone, in stops. */
   viewExposure: number;
-  /** Where the wipe's edge lies, 0 to 1 across the picture; null when it is off. */
-  wipe: number | null;
+  /** How the picture is held against something else; null if it is not. */
+  compare: CompareMode | null;
+  /** What it is held against. */
+  against: CompareTarget;
+  /** Where the wipe's edge lies, 0 to 1 across the picture. */
+  wipe: number;
+  /** How long each of the two is seen while they blink. */
+  blinkSeconds: number;
+  /** By how many stops a difference is raised. */
+  differenceGain: number;
+  /** Whether zoom and pan of what stands beside the picture are the picture's. */
+  tied: boolean;
+  /** Id of the proof that is shown instead of the present look. */
+  shownProof: string | null;
   /** The plate is shown instead, as long as a key is held. */
   holdPlate: boolean;
   dragging: boolean;
@@ -75,14 +97,16 @@ export interface DeskState extends Placement {
   falseColour: boolean;
   /** What the display cannot show is painted over. */
   rangeWarning: boolean;
+  /** Counts finished pictures of what is held against it. */
+  comparedArrivals: number;
+  /** Of which of the two the scopes are. */
+  scopesOf: 'shown' | 'compared';
+  /** Patches that are drawn to match a reference, as shares of each picture; null if none are wanted. */
+  patches: Partial<Record<'shown' | 'compared', Rectangle>> | null;
   /** Whether the scopes stand under the picture. */
   scopes: boolean;
   /** Counts finished pictures, for what is drawn from them. */
   arrivals: number;
-  /** Id of the reference that stands beside the picture. */
-  reference: string | null;
-  /** The version of a plate that the wipe compares with, instead of the plate itself. */
-  wipeVersion: { plate: string; version: number } | null;
   /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
   overblur: boolean;
   /** What the next click on the picture sets: the focus, or an end of a normalised depth. */
@@ -125,7 +149,13 @@ export const useDesk = create<DeskState>()((set, get) => ({
   viewExposure: 0,
   zoom: null,
   centre: null,
-  wipe: null,
+  compare: null,
+  against: PLATE,
+  wipe: 0.5,
+  blinkSeconds: 0.8,
+  differenceGain: 0,
+  tied: true,
+  shownProof: null,
   holdPlate: false,
   dragging: false,
   isStarted: false,
@@ -144,8 +174,9 @@ export const useDesk = create<DeskState>()((set, get) => ({
   rangeWarning: false,
   scopes: false,
   arrivals: 0,
-  reference: null,
-  wipeVersion: null,
+  comparedArrivals: 0,
+  scopesOf: 'shown',
+  patches: null,
   overblur: false,
   picking: null,
   wishedDisc: { pixels: 24, by: 'fStop' },
@@ -171,3 +202,15 @@ export const useDesk = create<DeskState>()((set, get) => ({
   },
   set,
 }));
+
+/** A version that was compared with is another one's by now: the plate takes its place. */
+export function forgetVersion(): void {
+  if (useDesk.getState().against.kind === 'version') useDesk.getState().set({ against: PLATE });
+}
+
+/** What is no longer in the shot is no longer compared with. */
+export function forgetCompared(ids: { has(id: string): boolean }): void {
+  const { against, shownProof, set } = useDesk.getState();
+  if ('id' in against && !ids.has(against.id)) set({ compare: null, against: PLATE });
+  if (shownProof !== null && !ids.has(shownProof)) set({ shownProof: null });
+}

@@ -16,6 +16,7 @@ const fresh = {
   plates: [plateOfFile('a', 'a.exr')],
   references: [],
   images: [],
+  proofs: [],
   activePlate: 'a',
   look: defaultLook(),
 };
@@ -36,6 +37,32 @@ describe('the shot in memory', () => {
     expect(amount()).toBe(0);
     history().redo(2);
     expect(amount()).toBe(0.02);
+  });
+
+  it('keeps proofs whatever is undone, and those of another shot with it', () => {
+    const { change, setProofs, replaceShot } = useShot.getState();
+    const proof = (id: string) => ({
+      ...{ id, name: id, note: '', time: 1, picture: null, look: defaultLook() },
+      of: { plate: 'a', version: 'a', frame: 0 },
+    });
+    const names = (): string[] => useShot.getState().proofs.map(({ name }) => name);
+    change('veil.bloom.amount', 0.01);
+    setProofs([proof('one')]);
+    change('veil.bloom.amount', 0.02);
+    setProofs([proof('one'), proof('two')]);
+    history().undo();
+    history().undo();
+    expect(amount()).toBe(0);
+    expect(names()).toEqual(['one', 'two']);
+    history().redo(2);
+    expect(amount()).toBe(0.02);
+    expect(names()).toEqual(['one', 'two']);
+    replaceShot({ ...fresh, name: 'other', proofs: [proof('theirs')] });
+    expect(names()).toEqual(['theirs']);
+    history().undo();
+    expect(names()).toEqual(['one', 'two']);
+    history().redo();
+    expect(names()).toEqual(['theirs']);
   });
 
   it('takes a drag as one step', () => {

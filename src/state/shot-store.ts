@@ -17,6 +17,7 @@ import {
   plateUnder,
   type PlateEntry,
   type PlateFile,
+  type Proof,
   type Reference,
   type Shot,
 } from '../core/shot/shot';
@@ -41,6 +42,8 @@ interface ShotActions {
   /** Puts a plate at another place of the shelf. */
   movePlate: (id: string, to: number) => void;
   setReferences: (references: Reference[]) => void;
+  /** Proofs are no steps: what was saved stays, whatever is undone. */
+  setProofs: (proofs: Proof[]) => void;
   /** Takes an image in, and names it in the setting at a path. */
   addImage: (image: PlateFile, path: string) => void;
   /** Takes an image out; settings that name it have none any more. */
@@ -49,7 +52,12 @@ interface ShotActions {
   replaceShot: (shot: Shot) => void;
 }
 
-export type ShotState = Shot & ShotActions;
+export type ShotState = Steps & ShotActions;
+
+/** What undo covers: the shot, and which of those that were opened one after the other it is. */
+interface Steps extends Shot {
+  opened: number;
+}
 
 /** What there is before anything was opened. */
 export const EMPTY_SHOT: Shot = {
@@ -57,6 +65,7 @@ export const EMPTY_SHOT: Shot = {
   plates: [],
   references: [],
   images: [],
+  proofs: [],
   activePlate: null,
   look: defaultLook(),
 };
@@ -81,11 +90,12 @@ export function endGesture(which: Gesture | undefined = gesture): void {
 }
 
 /** The shot without what can be done with it. */
-export const shotOf = ({ name, plates, references, images, activePlate, look }: Shot): Shot => ({
+export const shotOf = ({ name, plates, references, images, proofs, activePlate, look }: Shot): Shot => ({
   name,
   plates,
   references,
   images,
+  proofs,
   activePlate,
   look,
 });
@@ -118,11 +128,12 @@ export const useShot = create<ShotState>()(
   temporal(
     (write, get): ShotState => {
       /** Changes the shot, but for the rest of a drag that was undone. */
-      const set = (change: (shot: ShotState) => Partial<Shot>): void => {
+      const set = (change: (shot: ShotState) => Partial<Steps>): void => {
         if (!gesture?.givenUp) write(change);
       };
       return {
         ...EMPTY_SHOT,
+        opened: 0,
         change: (path, value) => {
           const next = setSetting(get().look, path, value);
           if (!isSameValue(getSetting(get().look, path), getSetting(next, path))) set(() => ({ look: next }));
@@ -181,6 +192,7 @@ export const useShot = create<ShotState>()(
             return from < 0 ? {} : { plates: moved(plates, from, to) };
           }),
         setReferences: (references) => set(() => ({ references })),
+        setProofs: (proofs) => write({ proofs }),
         addImage: (image, path) =>
           set(({ images, look }) => ({
             images: [...images, image],
@@ -197,12 +209,12 @@ export const useShot = create<ShotState>()(
               look: naming.reduce((left, { path }) => setSetting(left, path, NO_IMAGE), look),
             };
           }),
-        replaceShot: (shot) => set(() => shotOf(shot)),
+        replaceShot: (shot) => set(({ opened }) => ({ ...shotOf(shot), opened: opened + 1 })),
       };
     },
     {
       limit: 200,
-      partialize: shotOf,
+      partialize: (state): Steps => ({ ...shotOf(state), opened: state.opened }),
       equality: isSameStep,
       handleSet:
         (record) =>
@@ -262,7 +274,11 @@ function travel(direction: 'undo' | 'redo'): void {
   gesture = undefined;
   const before = useShot.getState();
   useShot.temporal.getState()[direction]();
-  useShot.setState(keepWhatIsLookedAt(before, useShot.getState()));
+  const after = useShot.getState();
+  useShot.setState({
+    ...keepWhatIsLookedAt(before, after),
+    ...(after.opened === before.opened && { proofs: before.proofs }),
+  });
   if (dragged) gesture = Object.assign(dragged, { givenUp: true });
 }
 

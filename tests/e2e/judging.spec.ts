@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { PNG } from 'pngjs';
-import { downloaded, openApplication, settled } from './helpers';
+import sharp from 'sharp';
+import { canvasColour, downloaded, openApplication, settled, type } from './helpers';
 
 test('a value is chosen from a test strip, finely, and the strip printed', async ({ page }) => {
   const errors: string[] = [];
@@ -53,4 +54,101 @@ test('a value is chosen from a test strip, finely, and the strip printed', async
   await page.keyboard.press('Escape');
   await expect(strip).toBeHidden();
   expect(errors).toEqual([]);
+});
+
+test('proofs are saved, compared, taken over in part, put back and kept', async ({ page }) => {
+  const errors: string[] = [];
+  page.on('pageerror', ({ message }) => errors.push(message));
+  await openApplication(page);
+  await page.getByRole('button', { name: /^Veil,/ }).click();
+  await page.keyboard.press('p');
+  await expect(page.getByRole('button', { name: 'Proof Proof 1', exact: true })).toBeVisible();
+  await type(page, 'Bloom Amount', '6');
+  await type(page, 'Bloom Core radius', '1');
+  await settled(page);
+
+  // Wipe: the proof on the left, which has no bloom, is darker about the lamp.
+  await page.getByRole('button', { name: 'Proof Proof 1', exact: true }).click();
+  const edge = page.getByRole('slider', { name: 'Wipe edge: Proof 1 on the left, final on the right' });
+  await edge.press('End');
+  await page.waitForTimeout(600);
+  const before = await canvasColour(page, 0.72, 0.3);
+  await edge.press('Home');
+  const now = await canvasColour(page, 0.72, 0.3);
+  expect(now[0]!).toBeGreaterThan(before[0]! + 10);
+
+  // Difference in figures, and the settings.
+  await page.getByRole('button', { name: 'Compare: difference' }).click();
+  await expect(page.getByTestId('difference')).toHaveText(/largest \d.*, mean 0\.\d+/);
+  await page.getByRole('button', { name: '2 settings differ' }).click();
+  await page.getByRole('button', { name: 'Take over Bloom: Core radius of Proof 1' }).click();
+  await expect(page.getByRole('dialog', { name: 'Settings that differ' }).getByRole('row')).toHaveCount(2);
+  // The button that was pressed is gone; the list gets the focus back.
+  await page.waitForTimeout(200);
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: '1 setting differs' })).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'Bloom Core radius', exact: true })).toHaveValue('0.60');
+
+  // Side by side, zoom tied; blink; swapped.
+  await page.getByRole('button', { name: 'Compare: side by side' }).click();
+  await expect(page.getByRole('region', { name: 'Proof 1' }).getByRole('img')).toBeVisible();
+  await page.getByRole('button', { name: 'Compare: blink' }).click();
+  await type(page, 'Blink seconds', '0.2');
+  await page.keyboard.press('x');
+  await expect(page.getByRole('combobox', { name: 'Shown' })).toHaveText('Proof 1');
+  await page.keyboard.press('x');
+
+  // Put back as one step; kept over a reload, whatever is undone.
+  await page.getByRole('button', { name: 'Put Proof 1 back' }).click();
+  const amount = page.getByRole('textbox', { name: 'Bloom Amount', exact: true });
+  await expect(amount).toHaveValue('0.00');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(amount).toHaveValue('6.00');
+  await page.getByRole('button', { name: 'End comparing' }).click();
+  await page.waitForTimeout(800);
+  await page.reload();
+  await settled(page);
+  await expect(page.getByRole('img', { name: 'Thumbnail of Proof 1' })).toBeVisible();
+  await page.getByRole('button', { name: 'More of Proof 1' }).click();
+  await page.getByRole('menuitem', { name: 'Remove' }).click();
+  await page.getByRole('button', { name: 'Bring back Proof 1' }).click();
+  await expect(page.getByRole('button', { name: 'Proof Proof 1', exact: true })).toBeVisible();
+  expect(errors).toEqual([]);
+});
+
+test('a reference is held against the picture and matched by a patch on each', async ({ page }) => {
+  await openApplication(page);
+  const photo = await sharp(new Uint8Array(480 * 270 * 3).fill(120), {
+    raw: { width: 480, height: 270, channels: 3 },
+  })
+    .png()
+    .toBuffer();
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Bring in a photo' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'wall.png', mimeType: 'image/png', buffer: photo });
+  const pane = page.getByRole('region', { name: 'Reference wall.png' });
+  await expect(pane.getByRole('img')).toBeVisible();
+  await page.getByRole('button', { name: 'Match by patches' }).click();
+  for (const side of ['shown', 'compared']) {
+    const box = (await page.getByTestId(`patch-${side}`).boundingBox())!;
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 30, y + 20, { steps: 3 });
+    await page.mouse.up();
+  }
+  await page.getByRole('button', { name: 'Match', exact: true }).click();
+  const exposure = page.getByRole('textbox', { name: 'Reference exposure' });
+  await expect(exposure).not.toHaveValue('0.0');
+  await expect(page.getByRole('button', { name: 'Own white again' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(exposure).toHaveValue('0.0');
+  // A wipe against it, its own zoom beside, its own scopes.
+  await page.getByRole('button', { name: 'Compare: wipe' }).click();
+  await expect(page.getByRole('slider', { name: /Wipe edge: wall\.png/ })).toBeVisible();
+  await page.keyboard.press('s');
+  await page.getByRole('button', { name: 'Scopes of what the picture is held against' }).click();
+  await expect(page.getByTestId('scope-ends')).toHaveText('0.00 % black, 0.00 % white');
 });

@@ -259,7 +259,7 @@ test('a newer render keeps the settings, is wiped against the old one, and can b
   await expect(page.getByRole('textbox', { name: 'Plate Exposure' })).toHaveValue('1.00');
   await settled(page);
   await page.keyboard.press('w');
-  await page.getByRole('combobox', { name: 'Wipe against' }).click();
+  await page.getByRole('combobox', { name: 'Held against' }).click();
   await page.getByRole('option', { name: 'against version 1' }).click();
   const [left, right] = [() => canvasColour(page, 0.47, 0.49), () => canvasColour(page, 0.53, 0.49)];
   await expect.poll(async () => (await left())[0]! < (await right())[0]!).toBe(true);

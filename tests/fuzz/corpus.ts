@@ -64,6 +64,7 @@ export async function corpus(fixtures: string): Promise<CorpusFile[]> {
     plates: [plateOfFile('a', 'ours.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'a',
     look: defaultLook(),
   };

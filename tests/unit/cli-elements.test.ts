@@ -92,6 +92,7 @@ describe('bokelux render --element', () => {
       plates: [{ ...set, elements: ['s', 'h'] }, hero],
       references: [],
       images: [],
+      proofs: [],
       activePlate: 's',
       look: parseLook({ ...defaultLook(), elements: [{}, { mode: 'add' }] }),
     };

@@ -27,6 +27,7 @@ beforeAll(async () => {
     plates: [plateOfFile('a', 'dim.exr'), plateOfFile('b', 'bright.exr')],
     references: [],
     images: [{ id: 'i', name: 'leaf.exr' }],
+    proofs: [],
     activePlate: 'b',
     look: settings.reduce(assignSetting, defaultLook()),
   };

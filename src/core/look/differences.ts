@@ -1,5 +1,6 @@
 import { elementOf } from '../settings/element';
-import { defaultLook, SETTINGS, type Look } from './look';
+import { defaultLook, parseLook, settingAt, SETTINGS, type Look, type SettingValue } from './look';
+import { valueText } from './strip';
 
 /** A setting that two looks have at different values. What one of them lacks, as things in a longer list, is undefined there. */
 export interface LookDifference {
@@ -40,4 +41,55 @@ function compare(a: unknown, b: unknown, path: string, order: readonly string[] 
   const [one, other] = [a, b] as [Record<string, unknown>, Record<string, unknown>];
   const keys = [...new Set([...order, ...Object.keys(one), ...Object.keys(other)])];
   return keys.flatMap((key) => compare(one[key], other[key], path ? `${path}.${key}` : key));
+}
+
+/** What people call the setting of a difference; things in lists, and names, stand as they are written. */
+export function differenceLabel(path: string): string {
+  try {
+    const { group, label } = settingAt(path);
+    return `${group}: ${label}`;
+  } catch {
+    return path;
+  }
+}
+
+/** A value of a difference as people read it. */
+export function differenceText(path: string, value: unknown): string {
+  if (value === undefined) return 'not there';
+  try {
+    return valueText({ path }, value as SettingValue);
+  } catch {
+    return JSON.stringify(value);
+  }
+}
+
+/**
+ * A look with one difference to another taken over. What one of them lacks, as things in a longer list, is taken over with the list
+ * that it stands in.
+ */
+export function takeOver(look: Look, from: Look, path: string): Look {
+  const keys = path.replace(/\[(\d+)\]/g, '.$1').split('.');
+  /** The other's value from the first place on at which one of the two has nothing. */
+  const merge = (own: unknown, other: unknown, at: number): unknown => {
+    if (at === keys.length || Array.isArray(own) !== Array.isArray(other)) return other;
+    if (Array.isArray(own) && Array.isArray(other)) {
+      const place = Number(keys[at]);
+      if (place >= own.length || place >= other.length) return other;
+      return own.map((one: unknown, k) => (k === place ? merge(one, other[place], at + 1) : one));
+    }
+    if (!isRecord(own) || !isRecord(other)) return other;
+    const key = keyAt(own, other, at);
+    const { [key.name]: value, ...rest } = own;
+    const next = merge(value, other[key.name], at + key.length);
+    return next === undefined ? rest : { ...own, [key.name]: next };
+  };
+  /** A key of a record, which may have dots of its own. */
+  const keyAt = (own: object, other: object, at: number): { name: string; length: number } => {
+    for (let length = keys.length - at; length > 1; length--) {
+      const name = keys.slice(at, at + length).join('.');
+      if (Object.hasOwn(own, name) || Object.hasOwn(other, name)) return { name, length };
+    }
+    return { name: keys[at]!, length: 1 };
+  };
+  return parseLook(merge(look, from, 0));
 }

@@ -46,7 +46,7 @@ describe('the values of a strip', () => {
         const setting = settingAt(path);
         if (setting.kind !== 'number') throw new Error(path);
         const present = setting.min + share * (setting.max - setting.min);
-        const { values } = firstAxis(setSetting(defaultLook(), path, present), path) as { values: number[] };
+        const values = firstAxis(setSetting(defaultLook(), path, present), path).values as number[];
         expect(values).toContain(present);
         expect(Math.min(...values)).toBeGreaterThanOrEqual(setting.min);
         expect(Math.max(...values)).toBeLessThanOrEqual(setting.max);

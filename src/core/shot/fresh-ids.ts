@@ -1,3 +1,4 @@
+import type { Look } from '../look/look';
 import { filesOf, plateUnder, withPlateUnder, type PlateFile, type Shot } from './shot';
 
 /**
@@ -33,11 +34,23 @@ export function withFreshIds(
     id: fresh(reference.id),
     file: file(reference.file),
   }));
-  const under = ids.get(plateUnder(shot.look) ?? '');
-  const look = under ? withPlateUnder(shot.look, under) : shot.look;
+  const proofs = shot.proofs.map((proof) => ({
+    ...proof,
+    id: fresh(proof.id),
+    of: { ...proof.of, plate: fresh(proof.of.plate), version: fresh(proof.of.version) },
+    picture: proof.picture && file(proof.picture),
+    look: underFresh(proof.look, ids),
+  }));
+  const look = underFresh(shot.look, ids);
   const activePlate = shot.activePlate === null ? null : (ids.get(shot.activePlate) ?? null);
   return {
-    shot: { ...shot, plates, references, images: shot.images.map(file), look, activePlate },
+    shot: { ...shot, plates, references, images: shot.images.map(file), proofs, look, activePlate },
     files: new Map(filesOf(shot).map(({ id, name }) => [id, { id: fresh(id), name }])),
   };
+}
+
+/** A look with the plate that lies under its picture by its fresh id. */
+function underFresh(look: Look, ids: ReadonlyMap<string, string>): Look {
+  const under = ids.get(plateUnder(look) ?? '');
+  return under ? withPlateUnder(look, under) : look;
 }

@@ -19,8 +19,21 @@ import {
 const shot: Shot = {
   name: 'Quay at night',
   plates: [plateOfFile('a', 'quay.exr'), plateOfFile('b', '../../naughty.exr')],
-  references: [{ id: 'r', name: 'harbour', file: { id: 'c', name: 'harbour.jpg' }, exposure: -1 }],
+  references: [
+    { id: 'r', name: 'harbour', file: { id: 'c', name: 'harbour.jpg' }, exposure: -1, white: [1, 1, 1.5] },
+  ],
   images: [{ id: 'm', name: 'leaf.png' }],
+  proofs: [
+    {
+      id: 'p',
+      name: 'Warm',
+      note: 'the one from Tuesday',
+      time: 1700000000000,
+      of: { plate: 'a', version: 'a', frame: 0 },
+      picture: { id: 'pp', name: 'Warm.png' },
+      look: assignSetting(defaultLook(), 'veil.bloom.amount=0.08'),
+    },
+  ],
   activePlate: 'b',
   look: assignSetting(defaultLook(), 'veil.bloom.amount=0.02'),
 };
@@ -29,6 +42,7 @@ const files = new Map([
   ['b', new Uint8Array(5000).fill(7)],
   ['c', Uint8Array.of(9)],
   ['m', Uint8Array.of(4, 4)],
+  ['pp', Uint8Array.of(5, 6)],
 ]);
 
 const archive = (content: Record<string, string>): Uint8Array =>
@@ -54,7 +68,7 @@ describe('a shot file', () => {
     [
       'a newer version',
       archive({ 'shot.json': '{"kind":"bokelux shot","version":7}' }),
-      /version 7; this program knows up to 3/,
+      /version 7; this program knows up to 4/,
     ],
     ['a missing plate', archive({ 'shot.json': JSON.stringify(shotDocument(shot)) }), /lacks quay\.exr/],
     [
@@ -130,7 +144,7 @@ describe('the elements of a plate', () => {
 
   it('keep together when a shot gets ids of its own, and stand in its file', () => {
     let next = 0;
-    const own: Shot = { ...shot, plates, references: [], images: [], activePlate: 'set' };
+    const own: Shot = { ...shot, plates, references: [], images: [], proofs: [], activePlate: 'set' };
     const { shot: fresh } = withFreshIds(own, () => `id${next++}`);
     const ids = new Map(own.plates.map(({ id }, k) => [id, fresh.plates[k]!.id]));
     expect(fresh.plates[0]!.elements).toEqual(whole.elements.map((id) => ids.get(id)));

@@ -5,8 +5,9 @@ import { ROLE_VALUES } from '../image/roles';
 import { parseLook, type Look } from '../look/look';
 import { MOST_ELEMENTS } from '../settings/element';
 
-export const SHOT_VERSION = 3;
+export const SHOT_VERSION = 4;
 export const SHOT_EXTENSION = 'bokelux';
+export const MOST_PROOFS = 200;
 
 const id = z.string().min(1).max(64);
 const name = z.string().min(1).max(255);
@@ -45,6 +46,8 @@ const plateSchema = z
     { message: 'the version or frame does not exist' },
   );
 
+const gain = z.number().min(0.001).max(1000);
+
 /** A photograph to stand beside the picture. */
 const referenceSchema = z.strictObject({
   id,
@@ -52,6 +55,22 @@ const referenceSchema = z.strictObject({
   file: fileSchema,
   /** Stops. */
   exposure: z.number().min(-20).max(20).default(0),
+  /** Gain of each channel, which makes what is white in it white. */
+  white: z.tuple([gain, gain, gain]).default([1, 1, 1]),
+});
+
+/** A look that was saved to compare with and return to, with its picture. */
+const proofSchema = z.strictObject({
+  id,
+  name,
+  note: z.string().max(2000).default(''),
+  /** Milliseconds since 1970. */
+  time: z.number().int().min(0),
+  /** The render that it was saved of. */
+  of: z.strictObject({ plate: id, version: id, frame: z.number().int().min(0) }),
+  /** Its picture as it was seen; null if it is lost. */
+  picture: fileSchema.nullable(),
+  look: z.unknown(),
 });
 
 /** Version 1 knew plates of one file, which had the plate's id. */
@@ -64,6 +83,7 @@ const documentSchema = z.strictObject({
   plates: z.array(z.union([plateSchema, plateOfVersion1])).max(200),
   references: z.array(referenceSchema).max(200).default([]),
   images: z.array(fileSchema).max(200).default([]),
+  proofs: z.array(proofSchema).max(MOST_PROOFS).default([]),
   activePlate: z.string().nullable(),
   look: z.unknown(),
 });
@@ -72,6 +92,7 @@ export type PlateFile = z.output<typeof fileSchema>;
 export type PlateVersion = z.output<typeof versionSchema>;
 export type PlateEntry = z.output<typeof plateSchema>;
 export type Reference = z.output<typeof referenceSchema>;
+export type Proof = Omit<z.output<typeof proofSchema>, 'look'> & { look: Look };
 
 /** What a plate has when it comes in. */
 export const NEW_PLATE = { version: 0, frame: 0, roles: {}, elements: [] };
@@ -89,6 +110,8 @@ export interface Shot {
   references: Reference[];
   /** Images that the look names: masks of the pupil, dirt. No two have the same name. */
   images: PlateFile[];
+  /** The oldest first. */
+  proofs: Proof[];
   activePlate: string | null;
   look: Look;
 }
@@ -143,13 +166,15 @@ export function filesOf({
   plates,
   references,
   images,
-}: Pick<Shot, 'plates' | 'references' | 'images'>): PlateFile[] {
+  proofs,
+}: Pick<Shot, 'plates' | 'references' | 'images' | 'proofs'>): PlateFile[] {
   const all = [
     ...plates.flatMap(({ versions }) =>
       versions.flatMap(({ frames }) => frames.flatMap(({ files, older = [] }) => [...files, ...older])),
     ),
     ...references.map(({ file }) => file),
     ...images,
+    ...proofs.flatMap(({ picture }) => picture ?? []),
   ];
   return [...new Map(all.map((file) => [file.id, file])).values()];
 }
@@ -191,6 +216,7 @@ export function parseShot(data: unknown, file?: string): Shot {
     );
   }
   const { name: shotName, plates, references, images, activePlate, look } = result.data;
+  const proofs = result.data.proofs.map((proof) => ({ ...proof, look: parseLook(proof.look, file) }));
   const known = new Set(plates.map((plate) => plate.id));
   for (const { id: whole, name: plateName, elements } of plates)
     if (elements.length > 0 && (!elements.includes(whole) || !elements.every((part) => known.has(part))))
@@ -198,7 +224,7 @@ export function parseShot(data: unknown, file?: string): Shot {
         `the shot's document is damaged: ${plateName} names elements that are not there`,
         where,
       );
-  return { name: shotName, plates, references, images, activePlate, look: parseLook(look, file) };
+  return { name: shotName, plates, references, images, proofs, activePlate, look: parseLook(look, file) };
 }
 
 /** A shot with the bytes of its files by their ids. */

@@ -1,6 +1,9 @@
 import type { SpaceLights } from '../../core/formats/lights/space-light';
 import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
+import type { Triple } from '../../core/color/primaries';
+import type { Rectangle } from '../../core/image/rectangle';
+import type { Side } from '../readings';
 import type { RgbaImage } from '../../core/image/rgba';
 import type { Role } from '../../core/image/roles';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
@@ -113,9 +116,10 @@ const api = {
     return 'failure' in outcome ? outcome : transferBitmaps(outcome.value);
   },
   histogram: (): Histogram | undefined => engine.histogram(),
-  async scopes(): Promise<Outcome<unknown>> {
-    return transferBitmaps(engine.scopes());
+  async scopes(side?: Side): Promise<Outcome<unknown>> {
+    return transferBitmaps(engine.scopes(side));
   },
+  readPatch: (side: Side, part: Rectangle): Triple | undefined => engine.readPatch(side, part),
   async openPlate(
     id: string,
     name: string,

@@ -62,6 +62,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

@@ -12,7 +12,7 @@ import {
 } from '../../core/shot/shot';
 import { hasOlder, keepOlder, withNewerRender } from '../../core/shot/versions';
 import { benchEngine } from '../../engine/browser/client';
-import { useDesk } from '../../state/desk-store';
+import { forgetVersion, useDesk } from '../../state/desk-store';
 import { reachableShots, useShot } from '../../state/shot-store';
 import { askChoice } from './choices';
 import type { HeldPlate } from './engine-plates';
@@ -84,7 +84,8 @@ export async function bringIn(incoming: readonly File[]): Promise<void> {
     showCard(plate, opened);
     useShot.getState().addPlate(plate);
     takeUntouchedCamera(plate);
-    useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null, wipeVersion: null });
+    useDesk.getState().set({ subject: { kind: 'final' }, zoom: null, centre: null });
+    forgetVersion();
   }
 }
 
@@ -196,7 +197,7 @@ export async function takeNewer(
   useShot
     .getState()
     .editPlate(plate.id, { versions: lean.versions, version: lean.version, frame: lean.frame });
-  useDesk.getState().set({ wipeVersion: null });
+  forgetVersion();
   tellDifferences(plate.name, before, after);
   tellFrames(plate, lean, version);
   await syncEngine();
@@ -293,13 +294,19 @@ export async function bringInReferences(incoming: readonly File[]): Promise<void
   for (const file of incoming) {
     usePlates.getState().set({ opening: file.name });
     const one = { id: crypto.randomUUID(), name: file.name };
-    const reference: Reference = { id: crypto.randomUUID(), name: file.name, file: one, exposure: 0 };
+    const reference: Reference = {
+      id: crypto.randomUUID(),
+      name: file.name,
+      file: one,
+      exposure: 0,
+      white: [1, 1, 1],
+    };
     const blob = await holdFile(one.id, file);
     const opened = await openAndKeep([{ ...one, blob }], () => openReference(reference));
     showReference(reference.id, opened);
     const { references, setReferences } = useShot.getState();
     setReferences([...references, reference]);
-    useDesk.getState().set({ reference: reference.id });
+    useDesk.getState().set({ against: { kind: 'reference', id: reference.id }, compare: 'beside' });
   }
 }
 

@@ -26,3 +26,13 @@ export { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
 export { useSeat } from './seats';
 export { DEMOS } from './demos';
 export { openDemo, openEarlier, packCurrentShot, startSession } from './session';
+export {
+  bringBackProof,
+  editProof,
+  lastRemovedProof,
+  proofPicture,
+  proofThumbnail,
+  putBack,
+  removeProof,
+  saveProof,
+} from './proofs';

@@ -14,7 +14,7 @@ import {
 } from '../../core/shot/shot';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import type { SourceBlob } from '../../engine/browser/bench.worker';
-import { useDesk } from '../../state/desk-store';
+import { forgetCompared, forgetVersion } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import type { StackPart } from '../../engine/messages';
 import { forgetOpenPlates, holdPlate, holdStack, isOpen, type HeldPlate } from './engine-plates';
@@ -220,8 +220,7 @@ function closeAbsent(): void {
   });
   for (const [id] of [...absent.cards, ...absent.references]) takeOffShelf(id);
   for (const [id] of absent.images) void benchEngine().closeImage(id);
-  const { reference } = useDesk.getState();
-  if (reference && !names.has(reference)) useDesk.getState().set({ reference: null });
+  forgetCompared(new Set([...names, ...shot.proofs.map(({ id }) => id)]));
 }
 
 async function syncPlate(id: string): Promise<void> {
@@ -344,7 +343,7 @@ export function chooseVersion(plateId: string, version: number, frame: number): 
     if (element.id !== plateId && own !== undefined && own !== element.frame)
       editPlate(element.id, { frame: own });
   }
-  useDesk.getState().set({ wipeVersion: null });
+  forgetVersion();
   return syncEngine();
 }
 

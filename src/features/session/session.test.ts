@@ -18,6 +18,16 @@ import {
   tryAgain,
 } from './open-plates';
 import { usePlates } from './plates';
+import {
+  bringBackProof,
+  editProof,
+  lastRemovedProof,
+  proofPicture,
+  proofThumbnail,
+  putBack,
+  removeProof,
+  saveProof,
+} from './proofs';
 import { packCurrentShot, startSession, takeFiles } from './session';
 import { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
 
@@ -69,6 +79,7 @@ const mockEngine = {
     return { value: null };
   },
   thumbnails: () => ({ value: {} }),
+  show: () => ({ value: { bitmap: { width: 8, height: 4, close: () => undefined } } }),
   openImage: (_: string, name: string): unknown =>
     name.startsWith('bad')
       ? { failure: { kind: 'input', what: 'damaged', where: name, todo: undefined } }
@@ -93,6 +104,11 @@ jest.mock('../../engine/browser/client', () => ({
     return outcome.value;
   },
 }));
+
+globalThis.OffscreenCanvas = class {
+  getContext = () => ({ drawImage: () => undefined });
+  convertToBlob = () => Promise.resolve(new Blob(['png']));
+} as unknown as typeof OffscreenCanvas;
 
 /** What the page hears of the engine. */
 const mockEvents: { current?: { replaced(ends: number): void; notice(text: string): void } } = {};
@@ -150,6 +166,7 @@ const empty: Shot = {
   plates: [],
   references: [],
   images: [],
+  proofs: [],
   activePlate: null,
   look: defaultLook(),
 };
@@ -499,16 +516,51 @@ describe('the shelf', () => {
     expect(useShot.getState().look.pupil.mask).toBe('');
   });
 
+  it('saves proofs with their pictures, edits, removes and brings them back', async () => {
+    await saveProof();
+    expect(told.at(-1)).toMatch(/bring a render in/);
+    await takeFiles([file('quay.exr')]);
+    await saveProof();
+    await saveProof();
+    const { proofs, change } = useShot.getState();
+    expect(proofs.map(({ name }) => name)).toEqual(['Proof 1', 'Proof 2']);
+    const { id, versions } = plate('quay.exr');
+    expect(proofs[0]!.of).toEqual({ plate: id, version: versions[0]!.id, frame: 0 });
+    expect(mockStore.files.get(proofs[0]!.picture!.id)).toBeDefined();
+    editProof(proofs[0]!.id, { name: 'Warm', note: 'the best' });
+    change('veil.bloom.amount', 0.5);
+    putBack(useShot.getState().proofs[0]!);
+    expect(useShot.getState().look).toEqual(defaultLook());
+    undo();
+    expect(useShot.getState().look.veil.bloom.amount).toBe(0.5);
+    useDesk.getState().set({ against: { kind: 'proof', id: proofs[0]!.id }, compare: 'wipe' });
+    removeProof(proofs[0]!.id);
+    expect(useShot.getState().proofs.map(({ name }) => name)).toEqual(['Proof 2']);
+    expect(lastRemovedProof()!.name).toBe('Warm');
+    bringBackProof();
+    expect(useShot.getState().proofs[0]).toMatchObject({ name: 'Warm', note: 'the best' });
+    // A picture that this browser has lost leaves the look.
+    const lost = useShot.getState().proofs[1]!;
+    useShot.getState().setProofs([{ ...lost, picture: null }]);
+    await expect(proofPicture(useShot.getState().proofs[0]!)).rejects.toThrow(
+      /is lost; its look is still there/,
+    );
+    expect(await proofThumbnail(useShot.getState().proofs[0]!)).toBeUndefined();
+  });
+
   it('holds references, which stand beside the picture', async () => {
     await takeFiles([file('harbour.jpg')], { kind: 'references' });
     const [reference] = useShot.getState().references;
     expect(reference).toMatchObject({ name: 'harbour.jpg', exposure: 0 });
-    expect(useDesk.getState().reference).toBe(reference!.id);
+    expect(useDesk.getState()).toMatchObject({
+      compare: 'beside',
+      against: { kind: 'reference', id: reference!.id },
+    });
     expect(mockEngine.open.has(`reference ${reference!.id}`)).toBe(true);
     removeReference(reference!.id);
     await syncEngine();
     expect(useShot.getState().references).toEqual([]);
-    expect(useDesk.getState().reference).toBeNull();
+    expect(useDesk.getState()).toMatchObject({ compare: null, against: { kind: 'plate' } });
     expect(mockEngine.open.size).toBe(0);
   });
 

@@ -9,7 +9,7 @@ import { benchEngine, setEngineEvents, unwrap } from '../../engine/browser/clien
 import { takenSeats } from '../../state/seat';
 import { EMPTY_SHOT, startShot, useShot } from '../../state/shot-store';
 import { askToKeep, collectSeats, loadDocument, type KeptShot } from '../../state/storage';
-import { useDesk } from '../../state/desk-store';
+import { PLATE, useDesk } from '../../state/desk-store';
 import {
   bringIn,
   bringInElements,
@@ -103,10 +103,10 @@ function resetDesk(): void {
     subject: { kind: 'final' },
     zoom: null,
     centre: null,
-    wipe: null,
-    wipeVersion: null,
+    compare: null,
+    against: PLATE,
+    shownProof: null,
     viewExposure: 0,
-    reference: null,
     mask: null,
     element: null,
     pen: null,
@@ -209,6 +209,9 @@ export async function packCurrentShot(): Promise<{ blob: Blob; name: string }> {
     ...shot,
     plates,
     references: shot.references.filter(({ file }) => isWhole([file])),
+    proofs: shot.proofs.map((proof) =>
+      proof.picture && isWhole([proof.picture]) ? proof : { ...proof, picture: null },
+    ),
     images: shot.images.filter((image) => isWhole([image])),
   };
   if (lacking.size > 0)
@@ -243,7 +246,7 @@ export async function openDemo({ name, files, look: lookFile }: Demo): Promise<v
     const ids = plates.map(({ id }) => id);
     if (ids.length > 1) plates[0]!.elements = ids;
     await install(
-      { name, plates, references: [], images: [], activePlate: ids[0]!, look },
+      { name, plates, references: [], images: [], proofs: [], activePlate: ids[0]!, look },
       new Map(ids.map((id, index) => [id, pictures[index]!])),
     );
   } finally {

@@ -12,7 +12,9 @@ export function ReferenceList() {
   const references = useShot((state) => state.references);
   const setReferences = useShot((state) => state.setReferences);
   const open = usePlates((state) => state.references);
-  const chosen = useDesk((state) => state.reference);
+  const chosen = useDesk(({ compare, against }) =>
+    compare !== null && against.kind === 'reference' ? against.id : null,
+  );
   const set = useDesk((state) => state.set);
   const failures = usePlates((state) => state.failures);
   const [renamed, setRenamed] = useState<string | null>(null);
@@ -23,7 +25,9 @@ export function ReferenceList() {
         name={name}
         active={chosen === id}
         bitmap={open[id]?.thumbnail}
-        onPick={() => set({ reference: chosen === id ? null : id })}
+        onPick={() =>
+          set(chosen === id ? { compare: null } : { against: { kind: 'reference', id }, compare: 'beside' })
+        }
         onRename={() => setRenamed(id)}
         failure={failures[id]?.line}
       />

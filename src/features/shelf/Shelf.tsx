@@ -1,10 +1,14 @@
 'use client';
 import Close from '@mui/icons-material/Close';
+import Undo from '@mui/icons-material/Undo';
 import Visibility from '@mui/icons-material/VisibilityOutlined';
 import Box from '@mui/material/Box';
 import { useShot } from '../../state/shot-store';
 import {
+  bringBackProof,
+  lastRemovedProof,
   reportError,
+  saveProof,
   stopWatching,
   useFileChooser,
   usePlates,
@@ -12,6 +16,7 @@ import {
   watchFolder,
 } from '../session';
 import { PlateList } from './PlateList';
+import { ProofList } from './ProofList';
 import { ReferenceList } from './ReferenceList';
 import { CornerButton, ShelfButton, ShelfHeading } from './parts';
 import { StorageLine } from './StorageLine';
@@ -44,6 +49,7 @@ export function Shelf() {
       )}
       <ShelfButton onClick={() => choose()}>Bring in a render</ShelfButton>
       <WatchedFolder />
+      <Proofs />
       <Box data-drop="references" sx={{ pt: 2 }}>
         <ShelfHeading>References</ShelfHeading>
         {hasReferences ? (
@@ -57,6 +63,30 @@ export function Shelf() {
       </Box>
       <Box sx={{ flex: 1 }} />
       <StorageLine />
+    </Box>
+  );
+}
+
+/** Saved looks, and what saves the present one. */
+function Proofs() {
+  // What was removed last is known anew whenever the list changes.
+  const count = useShot((state) => state.proofs.length);
+  const removed = lastRemovedProof();
+  return (
+    <Box sx={{ pt: 2 }}>
+      <ShelfHeading>Proofs</ShelfHeading>
+      {count === 0 && (
+        <Box sx={{ fontSize: 11, color: 'text.secondary', pb: 0.5 }}>
+          Save the look as it is, to compare with and return to.
+        </Box>
+      )}
+      <ProofList />
+      <ShelfButton onClick={() => void saveProof().catch(reportError)}>Save a proof</ShelfButton>
+      {removed && (
+        <ShelfButton icon={<Undo />} onClick={bringBackProof}>
+          Bring back {removed.name}
+        </ShelfButton>
+      )}
     </Box>
   );
 }

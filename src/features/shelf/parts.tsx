@@ -37,7 +37,7 @@ export function ShelfButton({ icon = <Add />, children, onClick }: ShelfButtonPr
 }
 
 interface TileProps {
-  kind: 'Plate' | 'Reference';
+  kind: 'Plate' | 'Reference' | 'Proof';
   name: string;
   active: boolean;
   bitmap: ImageBitmap | undefined;

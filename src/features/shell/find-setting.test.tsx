@@ -14,7 +14,15 @@ jest.mock('../../engine/browser/client', () => ({
 jest.mock('../controls/Chart', () => ({ Chart: () => null, loadCharts: () => Promise.resolve() }));
 
 beforeAll(() => {
-  startShot({ name: 'S', plates: [], references: [], images: [], activePlate: null, look: defaultLook() });
+  startShot({
+    name: 'S',
+    plates: [],
+    references: [],
+    images: [],
+    proofs: [],
+    activePlate: null,
+    look: defaultLook(),
+  });
 });
 
 describe('a setting that is looked for', () => {

@@ -2,9 +2,9 @@ import { useEffect, useRef } from 'react';
 import { isSwitched, STATION_IDS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { redo, undo, useShot } from '../../state/shot-store';
-import { usePlates } from '../session';
+import { reportError, saveProof, usePlates } from '../session';
 import { toggleStrip } from '../strip';
-import { stepPass } from '../viewer';
+import { stepPass, swapCompared } from '../viewer';
 import { bindingOf } from './bindings';
 
 interface Dialogs {
@@ -68,7 +68,9 @@ function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>>
         [`shift+${index + 1}`, () => switchStation(id)],
       ]),
     ),
-    w: () => desk().set({ wipe: desk().wipe === null ? 0.5 : null }),
+    w: () => desk().set({ compare: desk().compare === 'wipe' ? null : 'wipe' }),
+    x: swapCompared,
+    p: () => void saveProof().catch(reportError),
     f: () => desk().set({ zoom: null, centre: null }),
     z: () => desk().set({ zoom: 1 }),
     e: () => toggleSubject('feed'),

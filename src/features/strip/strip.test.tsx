@@ -54,8 +54,8 @@ beforeEach(() => {
   Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, value: 800 });
   Object.defineProperty(HTMLElement.prototype, 'clientHeight', { configurable: true, value: 600 });
   globalThis.ResizeObserver = class {
-    constructor(private readonly told: () => void) {}
-    observe = (): void => this.told();
+    constructor(private readonly told: ResizeObserverCallback) {}
+    observe = (): void => this.told([], this);
     unobserve = (): void => undefined;
     disconnect = (): void => undefined;
   };
@@ -64,6 +64,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });
@@ -108,7 +109,7 @@ describe('the test strip', () => {
     fireEvent.click(screen.getByRole('button', { name: 'Finer about 1.08 %' }));
     await settle();
     expect(amount()).toBe(0.0108);
-    const { values } = useDesk.getState().strip![0]! as { values: number[] };
+    const values = useDesk.getState().strip![0]!.values as number[];
     expect([values[0], values.at(-1)]).toEqual([0.005, 0.0232]);
     expect(cells()).toContain('Take 1.08 %, present, as real lenses have');
   });

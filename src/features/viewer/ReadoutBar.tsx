@@ -1,13 +1,10 @@
 'use client';
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
-import MenuItem from '@mui/material/MenuItem';
-import Select from '@mui/material/Select';
 import Tooltip from '@mui/material/Tooltip';
 import { luminance } from '../../core/color/primaries';
 import { MIDDLE_GREY } from '../../core/color/view';
 import { useDesk } from '../../state/desk-store';
-import { useShot } from '../../state/shot-store';
 import { startStrip } from '../strip';
 import type { PlacedReading } from './use-pixel-reading';
 
@@ -35,7 +32,7 @@ function distance(metres: number): string {
 
 /** What is under the pointer, the compare tools and the zoom. */
 export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; zoom: number | null }) {
-  const wipe = useDesk((state) => state.wipe);
+  const compare = useDesk((state) => state.compare);
   const fitted = useDesk((state) => state.zoom === null);
   const holdPlate = useDesk((state) => state.holdPlate);
   const set = useDesk((state) => state.set);
@@ -48,7 +45,7 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
         px: 1.5,
         display: 'flex',
         alignItems: 'center',
-        gap: 2,
+        gap: 1,
         borderTop: '1px solid',
         borderColor: 'divider',
         bgcolor: 'background.default',
@@ -109,10 +106,9 @@ export function ReadoutBar({ reading, zoom }: { reading: PlacedReading | null; z
       <Tool
         label="Wipe"
         help="Plate on the left, final on the right (W)"
-        active={wipe !== null}
-        onClick={() => set({ wipe: wipe === null ? 0.5 : null })}
+        active={compare === 'wipe'}
+        onClick={() => set({ compare: compare === 'wipe' ? null : 'wipe' })}
       />
-      {wipe !== null && <WipeAgainst />}
       <Tool
         label="Test strip"
         help="The picture at several values of a setting (T; of the setting under the pointer)"
@@ -169,39 +165,5 @@ function Tool({ label, help, active, ...events }: ToolProps) {
         {label}
       </ButtonBase>
     </Tooltip>
-  );
-}
-
-/** What stands left of the wipe's edge: the plate, or another version of the render. */
-function WipeAgainst() {
-  const plate = useShot((state) => state.plates.find(({ id }) => id === state.activePlate));
-  const wipeVersion = useDesk((state) => state.wipeVersion);
-  const set = useDesk((state) => state.set);
-  if (!plate || plate.versions.length < 2) return null;
-  const isOfPlate = wipeVersion?.plate === plate.id && wipeVersion.version !== plate.version;
-  const chosen = isOfPlate && wipeVersion.version < plate.versions.length ? wipeVersion.version : -1;
-  return (
-    <Select
-      value={chosen}
-      onChange={(event) => {
-        const version = Number(event.target.value);
-        set({ wipeVersion: version < 0 ? null : { plate: plate.id, version } });
-      }}
-      variant="standard"
-      disableUnderline
-      inputProps={{ 'aria-label': 'Wipe against' }}
-      sx={{ fontSize: 11, '.MuiSelect-select': { py: 0 } }}
-    >
-      <MenuItem dense value={-1}>
-        against the plate
-      </MenuItem>
-      {plate.versions.map((version, index) =>
-        index === plate.version ? null : (
-          <MenuItem dense key={version.id} value={index}>
-            against version {index + 1}
-          </MenuItem>
-        ),
-      )}
-    </Select>
   );
 }

@@ -13,20 +13,28 @@ type Scopes = {
 
 const HEIGHT = 116;
 
+/** Of which of the two the scopes are: of what the picture is held against only while it is. */
+function useScopedSide(): 'shown' | 'compared' {
+  return useDesk(({ compare, scopesOf }) =>
+    compare === null || compare === 'difference' ? 'shown' : scopesOf,
+  );
+}
+
 /** What the picture is made of as it is shown, asked for whenever a finished one arrives. */
 function useScopes(wanted: boolean): Scopes | undefined {
-  const arrivals = useDesk((state) => state.arrivals);
+  const side = useScopedSide();
+  const arrivals = useDesk((state) => (side === 'shown' ? state.arrivals : state.comparedArrivals));
   const [scopes, setScopes] = useState<Scopes>();
   useEffect(() => {
     if (!wanted || arrivals === 0) return;
     let alive = true;
     void benchEngine()
-      .scopes()
+      .scopes(side)
       .then((outcome) => alive && setScopes(unwrap(outcome) as Scopes | undefined));
     return () => {
       alive = false;
     };
-  }, [wanted, arrivals]);
+  }, [wanted, arrivals, side]);
   return wanted ? scopes : undefined;
 }
 

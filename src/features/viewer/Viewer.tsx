@@ -1,12 +1,11 @@
 'use client';
 import Box from '@mui/material/Box';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { usePlates, type PlateCard } from '../session';
-import { ARROW_KEYS } from './arrow-keys';
 import { EmptyViewer } from './EmptyViewer';
-import { hasWideScreen, layOut, MAX_ZOOM, MIN_ZOOM, zoomAt, type Layout } from '../common';
+import { hasWideScreen, type Layout } from '../common';
 import { FailureBanner } from './FailureBanner';
 import { FocusPicker } from './FocusPicker';
 import { GhostMarks } from './GhostMarks';
@@ -16,22 +15,22 @@ import { MaskHandles } from './MaskHandles';
 import { MaskPen } from './MaskPen';
 import { ReadoutBar } from './ReadoutBar';
 import { Scopes } from './Scopes';
-import { ReferencePane } from './ReferencePane';
+import { BesidePane } from './BesidePane';
+import { CompareBar } from './CompareBar';
+import { cleanCanvas, containIn, useFrameSize } from './frame-size';
+import { PatchTool } from './PatchTool';
+import { useBlink } from './use-blink';
+import { usePanZoom } from './use-pan-zoom';
 import { RegionTool } from './RegionTool';
 import { usePixelReading } from './use-pixel-reading';
-import { useView } from './use-view';
+import { useView, type ShownCompared } from './use-view';
 import { WipeEdge } from './WipeEdge';
-
-const WHEEL_STEP = 1.0016;
-const ZOOM_STEP = 1.25;
-/** Screen pixels that an arrow key pans. */
-const PAN_STEP = 40;
 
 /** The picture: zoom at the pointer, pan, fit; the wipe against the plate; the values under the pointer. */
 export function Viewer() {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
+  const size = useFrameSize(frame);
   const [frames, setFrames] = useState(0);
   const redraw = useCallback(() => setFrames((count) => count + 1), []);
   const pictures = useView(size, redraw);
@@ -39,39 +38,25 @@ export function Viewer() {
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
   const zoom = useDesk((state) => state.zoom);
   const centre = useDesk((state) => state.centre);
-  const wipe = useDesk((state) => state.wipe);
-  const holdPlate = useDesk((state) => state.holdPlate);
+  const wipe = useDesk((state) => (state.compare === 'wipe' ? state.wipe : null));
+  const isBeside = useDesk((state) => state.compare === 'beside');
+  const other = useBlink();
+  const holdPlate = useDesk((state) => state.holdPlate) || other;
   const dragging = useDesk((state) => state.dragging);
   const pen = useDesk((state) => state.pen);
   const set = useDesk((state) => state.set);
-  const layout: Layout | null = useMemo(
-    () => (card && size.width ? layOut(card, size, zoom, centre) : null),
-    [card, size, zoom, centre],
-  );
+  const { layout, endPan, ...move } = usePanZoom({
+    frame,
+    picture: card,
+    size,
+    placement: { zoom, centre },
+    setPlacement: set,
+  });
   const { reading, readAt, leave } = usePixelReading(layout, card, frames);
-  const pan = useRef<{ x: number; y: number; id: number } | null>(null);
 
   useEffect(() => {
-    const element = frame.current!;
-    const observer = new ResizeObserver(() =>
-      setSize({ width: element.clientWidth, height: element.clientHeight }),
-    );
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-
-  useEffect(() => {
-    const context = canvas.current?.getContext('2d', {
-      colorSpace: hasWideScreen() ? 'display-p3' : 'srgb',
-    });
+    const context = cleanCanvas(canvas.current, size, hasWideScreen() ? 'display-p3' : 'srgb');
     if (!context) return;
-    const ratio = window.devicePixelRatio;
-    const { canvas: surface } = context;
-    const [surfaceWidth, surfaceHeight] = [Math.round(size.width * ratio), Math.round(size.height * ratio)];
-    if (surface.width !== surfaceWidth) surface.width = surfaceWidth;
-    if (surface.height !== surfaceHeight) surface.height = surfaceHeight;
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.clearRect(0, 0, size.width, size.height);
     if (!layout || !card) return;
     const { left, top } = layout;
     const [width, height] = [card.width * layout.zoom, card.height * layout.zoom];
@@ -79,16 +64,20 @@ export function Viewer() {
     // A picture of another plate is not this one's, however long its own takes.
     const own = <T extends { plate: string }>(picture: T | null): T | null =>
       picture?.plate === card.plate ? picture : null;
-    const [final, plate, part] = [own(shown.final), own(shown.plate), own(shown.region)];
-    const draw = (bitmap: ImageBitmap): void => {
+    const [final, compared, part] = [own(shown.final), own(shown.compared), own(shown.region)];
+    const whole = { x: left, y: top, width, height };
+    const draw = (bitmap: ImageBitmap, place = whole): void => {
       // Above twice its size a pixel is shown as the square it is.
-      context.imageSmoothingEnabled = width / bitmap.width < 2 || bitmap.width < card.width;
+      context.imageSmoothingEnabled = place.width / bitmap.width < 2 || bitmap.width < card.width;
       // While a hand moves, time counts for more than the finest edges.
       context.imageSmoothingQuality = dragging ? 'low' : 'high';
-      context.drawImage(bitmap, left, top, width, height);
+      context.drawImage(bitmap, place.x, place.y, place.width, place.height);
     };
-    draw((holdPlate && plate ? plate : final)?.bitmap ?? card.thumbnail);
-    if (part && !(holdPlate && plate)) {
+    const drawCompared = ({ bitmap, ownShape }: ShownCompared): void =>
+      draw(bitmap, ownShape ? containIn(bitmap, whole) : whole);
+    if (holdPlate && compared) drawCompared(compared);
+    else draw(final?.bitmap ?? card.thumbnail);
+    if (part && !(holdPlate && compared)) {
       const { bitmap, place } = part;
       context.imageSmoothingEnabled = layout.zoom < 2;
       context.drawImage(
@@ -99,59 +88,22 @@ export function Viewer() {
         place.height * layout.zoom,
       );
     }
-    if (plate && !holdPlate && wipe !== null) {
+    if (compared && !holdPlate && wipe !== null) {
       context.save();
       context.beginPath();
       context.rect(left, top, width * wipe, height);
       context.clip();
-      draw(plate.bitmap);
+      context.clearRect(left, top, width * wipe, height);
+      drawCompared(compared);
       context.restore();
     }
     // `frames` counts arrivals of new bitmaps, which live in a ref.
   }, [frames, layout, card, size, wipe, holdPlate, dragging, pictures]);
 
-  useEffect(() => {
-    const element = frame.current!;
-    const wheel = (event: WheelEvent): void => {
-      event.preventDefault();
-      const { zoom: z, centre: c } = useDesk.getState();
-      if (!card) return;
-      const now = layOut(card, size, z, c);
-      const next = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, now.zoom * WHEEL_STEP ** -event.deltaY));
-      const box = element.getBoundingClientRect();
-      const place = { x: event.clientX - box.left, y: event.clientY - box.top };
-      set({ zoom: next, centre: zoomAt(now, size, place, next) });
-    };
-    element.addEventListener('wheel', wheel, { passive: false });
-    return () => element.removeEventListener('wheel', wheel);
-  }, [card, size, set]);
-
   const moved = (event: React.PointerEvent): void => {
-    if (pan.current && layout && card) {
-      const [dx, dy] = [event.clientX - pan.current.x, event.clientY - pan.current.y];
-      pan.current = { ...pan.current, x: event.clientX, y: event.clientY };
-      const from = {
-        x: (size.width / 2 - layout.left) / layout.zoom,
-        y: (size.height / 2 - layout.top) / layout.zoom,
-      };
-      set({ zoom: layout.zoom, centre: { x: from.x - dx / layout.zoom, y: from.y - dy / layout.zoom } });
-    }
+    move.onPointerMove(event);
     const box = frame.current!.getBoundingClientRect();
     readAt(event.clientX - box.left, event.clientY - box.top);
-  };
-
-  /** Arrow keys pan and plus and minus zoom while the picture has the focus. */
-  const steered = (event: React.KeyboardEvent): void => {
-    if (!layout || event.target !== event.currentTarget || event.ctrlKey || event.metaKey) return;
-    const middle = { x: size.width / 2, y: size.height / 2 };
-    const from = { x: (middle.x - layout.left) / layout.zoom, y: (middle.y - layout.top) / layout.zoom };
-    const step = PAN_STEP / layout.zoom;
-    const [dx, dy] = ARROW_KEYS[event.key] ?? [0, 0];
-    const factor = event.key === '+' || event.key === '=' ? ZOOM_STEP : event.key === '-' ? 1 / ZOOM_STEP : 1;
-    if (dx === 0 && dy === 0 && factor === 1) return;
-    event.preventDefault();
-    const next = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, layout.zoom * factor));
-    set({ zoom: next, centre: { x: from.x + dx * step, y: from.y + dy * step } });
   };
 
   return (
@@ -166,7 +118,7 @@ export function Viewer() {
           role="group"
           aria-label="Picture: arrow keys pan, plus and minus zoom"
           tabIndex={0}
-          onKeyDown={steered}
+          onKeyDown={move.onKeyDown}
           sx={{
             flex: 1,
             minHeight: 0,
@@ -176,18 +128,13 @@ export function Viewer() {
             touchAction: 'none',
             cursor: card ? 'grab' : 'default',
           }}
-          onPointerDown={(event) => {
-            if (event.button !== 0 || !card) return;
-            event.currentTarget.focus({ preventScroll: true });
-            event.currentTarget.setPointerCapture(event.pointerId);
-            pan.current = { x: event.clientX, y: event.clientY, id: event.pointerId };
-          }}
+          onPointerDown={move.onPointerDown}
           onPointerEnter={moved}
           onPointerMove={moved}
-          onPointerUp={() => (pan.current = null)}
-          onPointerCancel={() => (pan.current = null)}
+          onPointerUp={endPan}
+          onPointerCancel={endPan}
           onPointerLeave={leave}
-          onDoubleClick={() => set({ zoom: null, centre: null })}
+          onDoubleClick={move.onDoubleClick}
         >
           <canvas
             ref={canvas}
@@ -206,15 +153,17 @@ export function Viewer() {
           {card && layout && <MaskPen key={`${pen?.mask} ${pen?.shape}`} layout={layout} card={card} />}
           {card && layout && <FrameOutline layout={layout} card={card} />}
           {card && layout && <RegionTool layout={layout} card={card} />}
+          {card && layout && <PatchTool side="shown" picture={card} layout={layout} />}
           <LookAt />
           {card && <FailureBanner card={card} />}
           <FalseColourLegend />
           <RangeLegend />
           {!card && <EmptyViewer />}
         </Box>
-        <ReferencePane />
+        {isBeside && card && <BesidePane card={card} compared={pictures} frames={frames} />}
       </Box>
       <Scopes />
+      <CompareBar />
       <ReadoutBar reading={reading} zoom={layout?.zoom ?? null} />
     </Box>
   );

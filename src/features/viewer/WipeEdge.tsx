@@ -2,10 +2,12 @@
 import Box from '@mui/material/Box';
 import { useDesk } from '../../state/desk-store';
 import type { Layout } from '../common';
+import { useCompareName } from './compare-name';
 
 /** The edge between plate (left) and final (right): dragged, or moved with the arrow keys. */
 export function WipeEdge({ layout, width, height }: { layout: Layout; width: number; height: number }) {
-  const wipe = useDesk((state) => state.wipe) ?? 0.5;
+  const wipe = useDesk((state) => state.wipe);
+  const name = useCompareName();
   const set = useDesk((state) => state.set);
   const span = width * layout.zoom;
   const place = (value: number): void => set({ wipe: Math.min(1, Math.max(0, value)) });
@@ -13,7 +15,7 @@ export function WipeEdge({ layout, width, height }: { layout: Layout; width: num
     <Box
       role="slider"
       tabIndex={0}
-      aria-label="Wipe edge: plate on the left, final on the right"
+      aria-label={`Wipe edge: ${name} on the left, final on the right`}
       aria-valuemin={0}
       aria-valuemax={100}
       aria-valuenow={Math.round(wipe * 100)}

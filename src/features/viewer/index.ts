@@ -1,2 +1,3 @@
 export { Viewer } from './Viewer';
+export { swapCompared } from './compared';
 export { stepPass } from './subjects';

@@ -17,15 +17,19 @@ interface ShownPicture {
   plate: string;
 }
 
+/** The same of what it is held against. */
+export type ShownCompared = ShownPicture & { ownShape: boolean };
+
 /** The pictures on show; the canvas draws them again whenever they change. */
 export interface Pictures {
   final: ShownPicture | null;
-  plate: ShownPicture | null;
+  /** What it is held against. */
+  compared: ShownCompared | null;
   /** A part of the final that was computed since, and where it lies in the full-size picture. */
   region: (ShownPicture & { place: Rectangle }) | null;
 }
 
-const NOTHING: Pictures = { final: null, plate: null, region: null };
+const NOTHING: Pictures = { final: null, compared: null, region: null };
 
 /** A wish for what has left the bench since. */
 class OutdatedWish extends Error {}
@@ -204,11 +208,12 @@ class View {
 
   private async refreshCompared(wish: Wish): Promise<void> {
     try {
-      const shown = await this.compare.refresh(wish);
-      if (!shown) return;
-      if (!this.alive) return shown.bitmap.close();
-      this.pictures.plate?.bitmap.close();
-      this.pictures.plate = { bitmap: shown.bitmap, plate: wish.of.plate };
+      const compared = await this.compare.refresh(wish);
+      if (!compared) return;
+      if (!this.alive) return compared.bitmap.close();
+      this.pictures.compared?.bitmap.close();
+      this.pictures.compared = { ...compared, plate: wish.of.plate };
+      useDesk.getState().set({ comparedArrivals: useDesk.getState().comparedArrivals + 1 });
       this.redraw();
     } catch (error) {
       if (this.alive && !isCancelled(error) && isOpen(wish.plate)) reportError(error);

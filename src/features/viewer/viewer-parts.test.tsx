@@ -37,6 +37,7 @@ function withShape(json: string): void {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look,
   });

@@ -3,6 +3,7 @@ import type { ShowRequest, Subject } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { benchLook, usePlates } from '../session';
+import { differenceLook, shownLook } from './compared';
 import { draftScale, fitZoom, hasWideScreen, refineScale } from '../common';
 
 /** What is wanted of a plate on the bench. */
@@ -24,10 +25,21 @@ function exaggerated(look: Look): Look {
 
 /** What is wanted now, from the stores; undefined without a plate. */
 export function currentWish(viewer: { width: number; height: number }): Wish | undefined {
-  const { look, activePlate } = useShot.getState();
+  const { activePlate } = useShot.getState();
   const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
   if (!card || viewer.width === 0) return undefined;
-  const { subject, viewExposure, zoom, falseColour, rangeWarning, overblur, region } = useDesk.getState();
+  const {
+    subject: chosen,
+    viewExposure,
+    zoom,
+    falseColour,
+    rangeWarning,
+    overblur,
+    region,
+  } = useDesk.getState();
+  const other = chosen.kind === 'final' ? differenceLook() : undefined;
+  const subject: Subject = other ? { kind: 'difference', gain: useDesk.getState().differenceGain } : chosen;
+  const look = shownLook();
   const full = refineScale(zoom ?? fitZoom(card, viewer), window.devicePixelRatio);
   const part =
     region?.plate === card.plate &&
@@ -41,6 +53,7 @@ export function currentWish(viewer: { width: number; height: number }): Wish | u
     of: { plate: card.plate, revision: card.revision },
     look: benchLook(overblur ? exaggerated(look) : look),
     subject,
+    ...(other && { against: benchLook(other) }),
     viewExposure,
     falseColour,
     rangeWarning,
@@ -54,14 +67,15 @@ export const isSame = (a: unknown, b: unknown): boolean => JSON.stringify(a) ===
 
 /** Whether the whole picture of one wish serves the other, but for what was changed in the look while a region is on. */
 export function sharesWhole(a: Wish | undefined, b: Wish): boolean {
-  const aspects = ({ plate, of, subject, viewExposure, falseColour, rangeWarning }: Wish): unknown => [
+  const aspects = ({
     plate,
     of,
     subject,
+    against,
     viewExposure,
     falseColour,
     rangeWarning,
-  ];
+  }: Wish): unknown => [plate, of, subject, against, viewExposure, falseColour, rangeWarning];
   return a !== undefined && isSame(aspects(a), aspects(b));
 }
 

@@ -52,6 +52,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look: ['veil.bloom.amount=0.02', 'veil.stack[0].amount=0.01'].reduce(assignSetting, defaultLook()),
   });

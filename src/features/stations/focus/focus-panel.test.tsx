@@ -80,6 +80,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

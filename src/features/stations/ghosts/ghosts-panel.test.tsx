@@ -126,6 +126,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'q.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

@@ -69,6 +69,7 @@ beforeEach(() => {
       plates: [plateOfFile('q', 'a.exr')],
       references: [],
       images: [{ id: 'i', name: 'warm.cube' }],
+      proofs: [],
       activePlate: 'q',
       look: defaultLook(),
     });

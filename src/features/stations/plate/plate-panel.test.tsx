@@ -96,6 +96,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [],
+    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

@@ -83,6 +83,7 @@ beforeEach(() => {
     plates: [plateOfFile('q', 'quay.exr')],
     references: [],
     images: [{ id: 'i', name: 'leaf.png' }],
+    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });
