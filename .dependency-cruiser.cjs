@@ -20,6 +20,7 @@ const FLOORS = [
   'stations',
   'look',
   'bench',
+  'measure',
   '(print|shot|jobs)',
 ];
 const floor = (name) => `^src/core/${name}(/|\\.ts$)`;

@@ -10,6 +10,7 @@ import { addInspect } from './commands/inspect';
 import { addKernel } from './commands/kernel';
 import { addLens } from './commands/lens';
 import { addLights } from './commands/lights';
+import { addMeasure } from './commands/measure';
 import { addOptics } from './commands/optics';
 import { addPupil } from './commands/pupil';
 import { addRender } from './commands/render';
@@ -32,6 +33,7 @@ const COMMANDS = [
   addLights,
   addFeed,
   addCompare,
+  addMeasure,
   addWeigh,
   addStrip,
   addDemo,

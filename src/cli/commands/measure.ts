@@ -1,0 +1,122 @@
+import { InvalidArgumentError, type Command } from 'commander';
+import { decodeSrgb } from '../../core/color/srgb';
+import { FileError } from '../../core/errors';
+import { kernelsOn } from '../../core/kernels';
+import type { TaskRunner } from '../../core/kernels/runtime/parallel';
+import { makePlate, passLight } from '../../core/light/plate';
+import { measureLight, type Estimate, type LightMeasurement } from '../../core/measure/measure';
+import { proposedSettings } from '../../core/measure/propose';
+import { assignSetting, defaultLook } from '../../core/look/look';
+import { NO_MARKS } from '../../core/optics/pupil-mask';
+import { spikeImages, spikeUnit } from '../../core/stations/veil/parts/spikes';
+import { readPicture, writeBytes } from '../files';
+import { positive } from '../options';
+import { withThreads } from '../threads';
+
+interface MeasureOptions {
+  at: { x: number; y: number };
+  radius?: number;
+  json?: boolean;
+  lookOut?: string;
+}
+
+/** Of eight bits, the last three steps count as cut off: noise and compression lie there as well. */
+const CUT_OFF = decodeSrgb(252.5 / 255);
+/** Pixels across the pupil whose spikes are fitted. */
+const PUPIL_SIZE = 256;
+
+function place(text: string): { x: number; y: number } {
+  const [x, y, ...more] = text.split(',').map(Number);
+  if (!Number.isFinite(x) || !Number.isFinite(y) || more.length)
+    throw new InvalidArgumentError('two numbers x,y are wanted, in pixels.');
+  return { x: x!, y: y! };
+}
+
+/** Measures the light about a lamp of a picture. */
+async function measure(
+  file: string,
+  { at, radius, json, lookOut }: MeasureOptions,
+  runner: TaskRunner,
+): Promise<void> {
+  const plate = makePlate('plate', file, await readPicture([file], runner));
+  const { width, height } = plate.picture;
+  if (at.x < 0 || at.y < 0 || at.x >= width || at.y >= height)
+    throw new FileError(`${at.x},${at.y} lies outside the picture, which is ${width} x ${height}`, {
+      where: file,
+      todo: 'Name a place within it',
+    });
+  const { rgb } = passLight(plate, plate.beauty, 1);
+  const clip = plate.picture.range === 'display' ? CUT_OFF : Infinity;
+  const kernel = kernelsOn(runner).diffraction;
+  const measured = await measureLight(
+    { rgb, width, height, clip },
+    at,
+    radius ?? Math.min(width, height) / 3,
+    {
+      spikeUnit: spikeUnit(defaultLook(), 1, width),
+      pupilImages: (blades) =>
+        spikeImages(
+          { shape: { blades, rotation: 0, curvature: 0 }, marks: NO_MARKS, softness: 0, saturation: 0 },
+          { kernel, size: PUPIL_SIZE },
+        ),
+    },
+  );
+  if (!measured)
+    throw new FileError(`there is no light at ${at.x},${at.y}`, {
+      where: file,
+      todo: 'Name the place of a lamp, in pixels from the upper left corner',
+    });
+  if (lookOut !== undefined) {
+    const look = proposedSettings(measured).reduce(assignSetting, defaultLook());
+    writeBytes(lookOut, `${JSON.stringify(look, null, 2)}\n`);
+  }
+  process.stdout.write(`${json ? JSON.stringify(measured, null, 2) : inWords(measured)}\n`);
+}
+
+function inWords({ source, bloom, spikes, halo, tint, notes, profile }: LightMeasurement): string {
+  const told = (value: Estimate | null, factor = 1, unit = ''): string => {
+    if (!value) return 'too little evidence';
+    const figure = (of: number): string => String(Number((of * factor).toPrecision(4)));
+    return `${figure(value.value)}${unit} (${figure(value.low)} to ${figure(value.high)})`;
+  };
+  const rows: [string, string][] = [
+    [
+      'lamp',
+      `${source.x.toFixed(1)}, ${source.y.toFixed(1)}; ${source.radius.toFixed(1)} px${source.isClipped ? ', cut off at white' : ''}`,
+    ],
+    ['bloom falloff', told(bloom.falloff)],
+    ['bloom core radius', told(bloom.radius, 100, ' % h')],
+    ['bloom amount', told(bloom.amount, 100, ' %')],
+    ['spikes', told(spikes.count)],
+    ['blades', told(spikes.blades)],
+    ['rotation', told(spikes.rotation, 1, ' deg')],
+    ['spikes size', told(spikes.size, 1, ' x')],
+    ['halo radius', told(halo.radius, 100, ' % h')],
+    ['halo width', told(halo.width, 100, ' %')],
+    ['tint', told(tint, 1, ' K')],
+  ];
+  const table = profile.radius.map(
+    (radius, k) =>
+      `  ${radius.toFixed(1).padStart(8)} px  ${profile.light[k]!.toExponential(3)}${profile.clipped[k]! > 0.02 ? '  cut off' : ''}`,
+  );
+  return [
+    ...rows.map(([name, value]) => `${name.padEnd(18)} ${value}`),
+    ...notes.map((note) => `note: ${note}`),
+    'light by distance, medians over all directions:',
+    ...table,
+  ].join('\n');
+}
+
+export function addMeasure(program: Command): void {
+  program
+    .command('measure')
+    .description('the light about a lamp of a picture: profiles, and the glow, spikes and halo that fit it')
+    .argument('<PICTURE>', 'a photograph or any picture')
+    .requiredOption('--at <x,y>', 'where the lamp is, in pixels', place)
+    .option('--radius <px>', 'how far about it is measured', positive)
+    .option('--look-out <fitted.look.json>', 'a look with what was found')
+    .option('--json', 'as JSON')
+    .action((file: string, options: MeasureOptions) =>
+      withThreads((runner) => measure(file, options, runner)),
+    );
+}

@@ -1,0 +1,123 @@
+import { levenbergMarquardt } from 'ml-levenberg-marquardt';
+import { solve, Matrix } from 'ml-matrix';
+import type { Glow } from './models';
+
+/** Light at places about a source, each with its deviation. */
+export interface Samples {
+  radius: Float64Array;
+  angle: Float64Array;
+  light: Float64Array;
+  deviation: Float64Array;
+}
+
+/** A sum of glows whose shapes go by parameters, and whose amounts are never below zero; the last of these is even light behind all. */
+export interface FitModel {
+  /** Where the search begins, and what it keeps to. */
+  initial: readonly number[];
+  least: readonly number[];
+  most: readonly number[];
+  glows: (parameters: readonly number[]) => readonly Glow[];
+}
+
+export interface Fitted {
+  parameters: number[];
+  /** Of each glow, and of the even light last. */
+  amounts: number[];
+  /** Mean of the squared residuals in deviations. */
+  misfit: number;
+}
+
+/** Steps that are taken before it is looked whether they still help, how often, and what counts as help. */
+const STEPS = 4;
+const ROUNDS = 15;
+const GAIN = 1e-4;
+
+/** The amounts that fit best for glows of given shapes: least squares, with those that would be negative left out. (Lawson & Hanson 1974, without return) */
+export function fitAmounts(columns: readonly Float64Array[], { light, deviation }: Samples): number[] {
+  let active = columns.map((_, k) => k);
+  for (;;) {
+    const normal = active.map((a) => active.map((b) => dot(columns[a]!, columns[b]!, deviation)));
+    const right = active.map((a) => [dot(columns[a]!, light, deviation)]);
+    // Columns that are all but the same would make it singular.
+    normal.forEach((row, k) => (row[k]! *= 1 + 1e-10));
+    const found = solve(new Matrix(normal), new Matrix(right), true).to1DArray();
+    const wrong = active.filter((_, k) => !(found[k]! >= 0));
+    if (wrong.length === 0 || wrong.length === active.length) {
+      const amounts = columns.map(() => 0);
+      if (wrong.length === 0) active.forEach((a, k) => (amounts[a] = found[k]!));
+      return amounts;
+    }
+    active = active.filter((a) => !wrong.includes(a));
+  }
+}
+
+function dot(a: Float64Array, b: Float64Array, deviation: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += (a[i]! * b[i]!) / deviation[i]! ** 2;
+  return sum;
+}
+
+/** How well a model fits with its shapes as they are. */
+export function misfitOf(samples: Samples, model: FitModel, parameters: readonly number[]): number {
+  const { light, deviation } = samples;
+  const columns = columnsOf(samples, model, parameters);
+  const amounts = fitAmounts(columns, samples);
+  let misfit = 0;
+  for (let i = 0; i < light.length; i++) {
+    const sum = columns.reduce((all, column, k) => all + amounts[k]! * column[i]!, 0);
+    misfit += ((light[i]! - sum) / deviation[i]!) ** 2;
+  }
+  return misfit / Math.max(1, light.length);
+}
+
+function columnsOf(
+  { radius, angle }: Samples,
+  model: FitModel,
+  parameters: readonly number[],
+): Float64Array[] {
+  return [
+    ...model.glows(parameters).map((glow) => radius.map((r, i) => glow(r, angle[i]!))),
+    new Float64Array(radius.length).fill(1),
+  ];
+}
+
+/** Fits shapes and amounts: amounts are solved for within each step of a damped least-squares search (Marquardt 1963; Golub & Pereyra 1973 for the parting). */
+export function fitGlows(samples: Samples, model: FitModel, from = model.initial): Fitted {
+  const { radius, light, deviation } = samples;
+  const evaluate = (parameters: readonly number[]): { amounts: number[]; model: Float64Array } => {
+    const columns = columnsOf(samples, model, parameters);
+    const amounts = fitAmounts(columns, samples);
+    const sum = radius.map((_, i) => columns.reduce((all, column, k) => all + amounts[k]! * column[i]!, 0));
+    return { amounts, model: sum };
+  };
+  const scaled = light.map((value, i) => value / deviation[i]!);
+  const data = { x: Array.from(radius, (_, i) => i), y: scaled };
+  const scaledModel = (parameters: number[]) => {
+    const { model: values } = evaluate(parameters);
+    return (i: number) => values[i]! / deviation[i]!;
+  };
+  let parameterValues = [...from];
+  let before = Infinity;
+  for (let round = 0; round < ROUNDS; round++) {
+    const step = levenbergMarquardt(data, scaledModel, {
+      initialValues: parameterValues,
+      minValues: [...model.least],
+      maxValues: [...model.most],
+      gradientDifference: 1e-3,
+      damping: 1e-2,
+      maxIterations: STEPS,
+      errorTolerance: 1e-8,
+    });
+    parameterValues = [...step.parameterValues];
+    if (step.parameterError > (1 - GAIN) * before) break;
+    before = step.parameterError;
+  }
+  const best = evaluate(parameterValues);
+  let misfit = 0;
+  for (let i = 0; i < light.length; i++) misfit += ((light[i]! - best.model[i]!) / deviation[i]!) ** 2;
+  return {
+    parameters: [...parameterValues],
+    amounts: best.amounts,
+    misfit: misfit / Math.max(1, light.length),
+  };
+}

@@ -1,0 +1,83 @@
+import { measureLight } from '../../src/core/measure/measure';
+import type { MeasuredPicture } from '../../src/core/measure/polar';
+import { HEIGHT, holds, lampLight, measure, options, photograph, PLACE, WIDTH } from './lamp-photographs';
+
+describe('a lamp with a glow alone', () => {
+  it.each([
+    [2, 5],
+    [2, 10],
+    [2.5, 8],
+    [3, 6],
+    [3, 12],
+  ])('tells a falloff of %p within 0.1 and a core of %p pixels within 15 percent', async (falloff, core) => {
+    const picture = await photograph(lampLight({ bloom: { falloff, core, amount: 0.05 } }));
+    // The place is clicked beside its middle.
+    const { source, bloom, spikes, halo, tint } = await measure(picture, { x: PLACE.x + 3, y: PLACE.y - 2 });
+    expect(source.isClipped).toBe(true);
+    expect(Math.hypot(source.x - PLACE.x, source.y - PLACE.y)).toBeLessThan(0.3);
+    expect(Math.abs(bloom.falloff!.value - falloff)).toBeLessThan(0.1);
+    expect(Math.abs((bloom.radius!.value * HEIGHT) / core - 1)).toBeLessThan(0.15);
+    // A lamp that is cut off does not tell how much of its light is spread, and there is nothing else.
+    expect(bloom.amount).toBeNull();
+    expect([spikes.count, spikes.blades, halo.radius]).toEqual([null, null, null]);
+    expect(holds(tint, 6500)).toBe(true);
+  });
+
+  it('tells the amount where the lamp is not cut off, and the tint of the glow', async () => {
+    const light = lampLight({ bloom: { falloff: 2.6, core: 6, amount: 0.04 } });
+    const plane = (gain: number): Float32Array => light.map((value) => gain * value);
+    const scene = {
+      rgb: [plane(1), plane(1), plane(1)] as const,
+      width: WIDTH,
+      height: HEIGHT,
+      clip: Infinity,
+    };
+    const { bloom, source } = await measure({ ...scene, rgb: [...scene.rgb] });
+    expect(source.isClipped).toBe(false);
+    expect(Math.abs(bloom.amount!.value / 0.04 - 1)).toBeLessThan(0.15);
+    // Warm by 1.6 in red over blue: a black body of about 4400 K against one of 6500 K (Planck, computed).
+    const warm = await measure(await photograph(light, [1.25, 1, 0.78]));
+    expect(warm.tint!.value).toBeGreaterThan(3800);
+    expect(warm.tint!.value).toBeLessThan(5200);
+  });
+
+  it('finds a halo, within 5 percent', async () => {
+    const ring = { radius: 70, deviation: 6, light: 0.05 };
+    const { halo, bloom } = await measure(
+      await photograph(lampLight({ bloom: { falloff: 2.4, core: 6, amount: 0.05 }, ring })),
+    );
+    expect(Math.abs((halo.radius!.value * HEIGHT) / 70 - 1)).toBeLessThan(0.05);
+    expect(Math.abs(bloom.falloff!.value - 2.4)).toBeLessThan(0.15);
+  });
+
+  it('keeps the truth within its interval, or says nothing, before most of what is not even', async () => {
+    let told = 0;
+    let wrong = 0;
+    for (let seed = 1; seed <= 5; seed++) {
+      const bloom = { falloff: 2 + 0.06 * seed, core: 4 + 0.5 * seed, amount: 0.05 };
+      const found = await measure(
+        await photograph(lampLight({ bloom, texture: 0.03, seed }), [1, 1, 1], seed),
+      );
+      if (!found.bloom.falloff) continue;
+      told++;
+      if (!holds(found.bloom.falloff, bloom.falloff)) wrong++;
+    }
+    // Of lamps before bright heaps most say nothing.
+    expect(told).toBeGreaterThanOrEqual(1);
+    expect(wrong).toBeLessThanOrEqual(1);
+  }, 300_000);
+
+  it('says nothing where there is nothing', async () => {
+    const black = new Float32Array(WIDTH * HEIGHT);
+    const dark = {
+      rgb: [black, black, black],
+      width: WIDTH,
+      height: HEIGHT,
+      clip: 1,
+    } satisfies MeasuredPicture;
+    expect(await measureLight(dark, PLACE, 100, options)).toBeUndefined();
+    const bare = await measure(await photograph(lampLight({ bloom: { falloff: 2, core: 5, amount: 0 } })));
+    expect([bare.bloom.falloff, bare.spikes.count, bare.halo.radius]).toEqual([null, null, null]);
+    expect(bare.notes.join()).toMatch(/too little/);
+  });
+});
