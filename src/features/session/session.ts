@@ -106,6 +106,7 @@ function resetDesk(): void {
     compare: null,
     against: PLATE,
     shownProof: null,
+    patches: null,
     viewExposure: 0,
     mask: null,
     element: null,

@@ -47,8 +47,9 @@ function toggleRegion(): void {
 }
 
 function giveUp(): void {
-  const { pen, picking, drawingRegion, alone, strip, set } = desk();
+  const { pen, picking, drawingRegion, alone, strip, patches, set } = desk();
   if (strip) set({ strip: null });
+  else if (patches) set({ patches: null });
   else if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
   else if (alone) set({ alone: false });
   else set({ subject: { kind: 'final' } });

@@ -186,7 +186,7 @@ function Sheet({ axes, card, trials, size }: SheetProps) {
     useShot.getState().setLook(trial.look);
     set({ strip: null });
   };
-  const isFine = axes.some(({ path }) => typeof axes[0]!.values[0] === 'number' && !STRIP_SETS[path]);
+  const isFine = axes.some(({ path, values }) => typeof values[0] === 'number' && !STRIP_SETS[path]);
   const refine = (trial: Trial): void => {
     useShot.getState().setLook(trial.look);
     set({

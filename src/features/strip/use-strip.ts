@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Rectangle } from '../../core/image/rectangle';
 import { partsApart, type StripAxis, type Trial } from '../../core/look/strip';
 import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
@@ -38,6 +38,8 @@ export function useStrip({ card, axes, trials, scale, region }: StripRequest): S
   const [made, setMade] = useState<Readonly<Record<string, StripPicture>>>({});
   const [done, setDone] = useState({ of: '', share: 0 });
   const [stoppedAt, setStoppedAt] = useState<string | null>(null);
+  /** The same at once: the loop may stand between two requests. */
+  const stopped = useRef<string | null>(null);
   const viewExposure = useDesk((state) => state.viewExposure);
   const falseColour = useDesk((state) => state.falseColour);
   const starts = useDesk((state) => state.engineStarts);
@@ -49,7 +51,7 @@ export function useStrip({ card, axes, trials, scale, region }: StripRequest): S
     const make = async (): Promise<void> => {
       for (const [pass, draft] of passes.entries())
         for (const [k, { look }] of trials.entries()) {
-          if (!alive) return;
+          if (!alive || stopped.current === of) return;
           const { bitmap } = unwrap(
             await benchEngine().show({
               lane: 'strip',
@@ -88,6 +90,7 @@ export function useStrip({ card, axes, trials, scale, region }: StripRequest): S
     progress: done.of === of ? done.share : 0,
     stopped: stoppedAt === of,
     stop: () => {
+      stopped.current = of;
       setStoppedAt(of);
       void benchEngine().cancel('strip');
     },

@@ -14,7 +14,10 @@ interface PatchToolProps {
 
 /** A patch that is drawn on a picture, as shares of it, while patches are wanted. */
 export function PatchTool({ side, picture, layout }: PatchToolProps) {
-  const patches = useDesk((state) => state.patches);
+  // They are drawn on a picture and a reference beside it.
+  const patches = useDesk(({ patches: drawn, compare, against }) =>
+    compare === 'beside' && against.kind === 'reference' ? drawn : null,
+  );
   const set = useDesk((state) => state.set);
   const surface = useRef<HTMLDivElement>(null);
   const start = useRef<[number, number] | null>(null);

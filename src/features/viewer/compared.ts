@@ -41,4 +41,4 @@ export function swapCompared(): void {
 
 /** Holds the present look against nothing any more. */
 export const endCompare = (): void =>
-  useDesk.getState().set({ compare: null, against: PLATE, shownProof: null });
+  useDesk.getState().set({ compare: null, against: PLATE, shownProof: null, patches: null });
