@@ -3,12 +3,12 @@ import { FileError, SettingError } from '../../core/errors';
 import { writeExr } from '../../core/formats/exr/write';
 import { compareRgb, type Difference } from '../../core/image/compare';
 import { addChannel, emptyPicture } from '../../core/image/picture';
-import { mapRgb, type Rgb } from '../../core/image/rgb';
+import { mapRgb } from '../../core/image/rgb';
 import { differencesOf, type LookDifference } from '../../core/look/differences';
 import type { Look } from '../../core/look/look';
-import { makePlate, passLight } from '../../core/light/plate';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
-import { readPicture, writeBytes } from '../files';
+import { writeBytes } from '../files';
+import { openLight } from '../picture-light';
 import { isShotFile, openSource } from '../source';
 import { withThreads } from '../threads';
 
@@ -48,7 +48,7 @@ async function compare(
     );
     return;
   }
-  const [one, other] = [await lightOf(a, runner), await lightOf(b, runner)];
+  const [one, other] = [await openLight(a, runner), await openLight(b, runner)];
   const { width, height } = one;
   if (width !== other.width || height !== other.height)
     throw new FileError(`it is ${other.width} x ${other.height}, the other ${width} x ${height}`, {
@@ -66,15 +66,6 @@ async function compare(
   process.stdout.write(
     `${json ? JSON.stringify({ width, height, ...difference }, null, 2) : inWords(difference)}\n`,
   );
-}
-
-async function lightOf(
-  file: string,
-  runner: TaskRunner,
-): Promise<{ rgb: Rgb; width: number; height: number }> {
-  const plate = makePlate('plate', file, await readPicture([file], runner));
-  const { width, height } = plate.picture;
-  return { rgb: passLight(plate, plate.beauty, 1).rgb, width, height };
 }
 
 function inWords({ largest, x, y, mean, relative, psnr, ssim }: Difference): string {

@@ -3,14 +3,14 @@ import { decodeSrgb } from '../../core/color/srgb';
 import { FileError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
-import { makePlate, passLight } from '../../core/light/plate';
 import { measureLight, type Estimate, type LightMeasurement } from '../../core/measure/measure';
 import { proposedSettings } from '../../core/measure/propose';
 import { assignSetting, defaultLook } from '../../core/look/look';
 import { NO_MARKS } from '../../core/optics/pupil-mask';
 import { spikeImages, spikeUnit } from '../../core/stations/veil/parts/spikes';
-import { readPicture, writeBytes } from '../files';
+import { writeBytes } from '../files';
 import { positive } from '../options';
+import { openLight } from '../picture-light';
 import { withThreads } from '../threads';
 
 interface MeasureOptions {
@@ -38,15 +38,13 @@ async function measure(
   { at, radius, json, lookOut }: MeasureOptions,
   runner: TaskRunner,
 ): Promise<void> {
-  const plate = makePlate('plate', file, await readPicture([file], runner));
-  const { width, height } = plate.picture;
+  const { rgb, width, height, range } = await openLight(file, runner);
   if (at.x < 0 || at.y < 0 || at.x >= width || at.y >= height)
     throw new FileError(`${at.x},${at.y} lies outside the picture, which is ${width} x ${height}`, {
       where: file,
       todo: 'Name a place within it',
     });
-  const { rgb } = passLight(plate, plate.beauty, 1);
-  const clip = plate.picture.range === 'display' ? CUT_OFF : Infinity;
+  const clip = range === 'display' ? CUT_OFF : Infinity;
   const kernel = kernelsOn(runner).diffraction;
   const measured = await measureLight(
     { rgb, width, height, clip },

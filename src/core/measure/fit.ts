@@ -10,6 +10,19 @@ export interface Samples {
   deviation: Float64Array;
 }
 
+/** What is measured at one place. */
+type Sample = Record<keyof Samples, number>;
+
+export function samplesOf(rows: readonly Sample[]): Samples {
+  const column = (name: keyof Samples): Float64Array => Float64Array.from(rows, (row) => row[name]);
+  return {
+    radius: column('radius'),
+    angle: column('angle'),
+    light: column('light'),
+    deviation: column('deviation'),
+  };
+}
+
 /** A sum of glows whose shapes go by parameters, and whose amounts are never below zero; the last of these is even light behind all. */
 export interface FitModel {
   /** Where the search begins, and what it keeps to. */
@@ -33,7 +46,7 @@ const ROUNDS = 15;
 const GAIN = 1e-4;
 
 /** The amounts that fit best for glows of given shapes: least squares, with those that would be negative left out. (Lawson & Hanson 1974, without return) */
-export function fitAmounts(columns: readonly Float64Array[], { light, deviation }: Samples): number[] {
+function fitAmounts(columns: readonly Float64Array[], { light, deviation }: Samples): number[] {
   let active = columns.map((_, k) => k);
   for (;;) {
     const normal = active.map((a) => active.map((b) => dot(columns[a]!, columns[b]!, deviation)));
@@ -57,50 +70,36 @@ function dot(a: Float64Array, b: Float64Array, deviation: Float64Array): number 
   return sum;
 }
 
-/** How well a model fits with its shapes as they are. */
-export function misfitOf(samples: Samples, model: FitModel, parameters: readonly number[]): number {
-  const { light, deviation } = samples;
-  const columns = columnsOf(samples, model, parameters);
-  const amounts = fitAmounts(columns, samples);
-  let misfit = 0;
-  for (let i = 0; i < light.length; i++) {
-    const sum = columns.reduce((all, column, k) => all + amounts[k]! * column[i]!, 0);
-    misfit += ((light[i]! - sum) / deviation[i]!) ** 2;
-  }
-  return misfit / Math.max(1, light.length);
-}
-
-function columnsOf(
-  { radius, angle }: Samples,
+/** A model with its shapes as they are, and the amounts that fit best. */
+export function fitShapes(
+  samples: Samples,
   model: FitModel,
   parameters: readonly number[],
-): Float64Array[] {
-  return [
+): Fitted & { light: Float64Array } {
+  const { radius, angle, light, deviation } = samples;
+  const columns = [
     ...model.glows(parameters).map((glow) => radius.map((r, i) => glow(r, angle[i]!))),
     new Float64Array(radius.length).fill(1),
   ];
+  const amounts = fitAmounts(columns, samples);
+  const sum = radius.map((_, i) => columns.reduce((all, column, k) => all + amounts[k]! * column[i]!, 0));
+  const squares = light.reduce((all, value, i) => all + ((value - sum[i]!) / deviation[i]!) ** 2, 0);
+  return { parameters: [...parameters], amounts, misfit: squares / Math.max(1, light.length), light: sum };
 }
 
 /** Fits shapes and amounts: amounts are solved for within each step of a damped least-squares search (Marquardt 1963; Golub & Pereyra 1973 for the parting). */
-export function fitGlows(samples: Samples, model: FitModel, from = model.initial): Fitted {
-  const { radius, light, deviation } = samples;
-  const evaluate = (parameters: readonly number[]): { amounts: number[]; model: Float64Array } => {
-    const columns = columnsOf(samples, model, parameters);
-    const amounts = fitAmounts(columns, samples);
-    const sum = radius.map((_, i) => columns.reduce((all, column, k) => all + amounts[k]! * column[i]!, 0));
-    return { amounts, model: sum };
-  };
-  const scaled = light.map((value, i) => value / deviation[i]!);
-  const data = { x: Array.from(radius, (_, i) => i), y: scaled };
+export function fitGlows(samples: Samples, model: FitModel): Fitted {
+  const { light, deviation } = samples;
+  const data = { x: Array.from(light, (_, i) => i), y: light.map((value, i) => value / deviation[i]!) };
   const scaledModel = (parameters: number[]) => {
-    const { model: values } = evaluate(parameters);
+    const { light: values } = fitShapes(samples, model, parameters);
     return (i: number) => values[i]! / deviation[i]!;
   };
-  let parameterValues = [...from];
+  let parameters = [...model.initial];
   let before = Infinity;
   for (let round = 0; round < ROUNDS; round++) {
     const step = levenbergMarquardt(data, scaledModel, {
-      initialValues: parameterValues,
+      initialValues: parameters,
       minValues: [...model.least],
       maxValues: [...model.most],
       gradientDifference: 1e-3,
@@ -108,16 +107,9 @@ export function fitGlows(samples: Samples, model: FitModel, from = model.initial
       maxIterations: STEPS,
       errorTolerance: 1e-8,
     });
-    parameterValues = [...step.parameterValues];
+    parameters = [...step.parameterValues];
     if (step.parameterError > (1 - GAIN) * before) break;
     before = step.parameterError;
   }
-  const best = evaluate(parameterValues);
-  let misfit = 0;
-  for (let i = 0; i < light.length; i++) misfit += ((light[i]! - best.model[i]!) / deviation[i]!) ** 2;
-  return {
-    parameters: [...parameterValues],
-    amounts: best.amounts,
-    misfit: misfit / Math.max(1, light.length),
-  };
+  return fitShapes(samples, model, parameters);
 }

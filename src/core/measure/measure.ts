@@ -1,9 +1,12 @@
 import { luminance, type Triple } from '../color/primaries';
+import { decodeSrgb, encodeSrgb } from '../color/srgb';
 import { tintGains } from '../color/temperature';
 import type { LogPolarPsf } from '../optics/log-polar-psf';
-import { fitGlows, misfitOf, type FitModel, type Fitted, type Samples } from './fit';
+import { radialIntegral } from '../optics/power-law';
+import { fitGlows, fitShapes, samplesOf, type FitModel, type Fitted, type Samples } from './fit';
 import { aroundDisc, haloRing, powerLaw, pupilGlow, type Glow } from './models';
 import {
+  cellsOf,
   findSource,
   medianAndSpread,
   polarLight,
@@ -84,6 +87,8 @@ const INTERVAL = 3.2;
 const LEAST_RINGS = 8;
 /** Sizes of spikes from which the search may begin. */
 const SIZES = Array.from({ length: 9 }, (_, k) => 2 ** (k - 1));
+/** A ring is there if it leaves no more than this share of the misfit. */
+const RING_MISFIT = 0.6;
 /** A number of blades is told from another by a misfit so many times as small. */
 const TOLD_APART = 1.5;
 /** A falloff less certain than this is no evidence. */
@@ -94,19 +99,18 @@ export async function measureLight(
   picture: MeasuredPicture,
   at: { x: number; y: number },
   radius: number,
-  { spikeUnit, pupilImages }: MeasureOptions,
+  options: MeasureOptions,
 ): Promise<LightMeasurement | undefined> {
   const source = findSource(picture, at, radius);
   if (!source) return undefined;
-  const inner = OWN_IMAGE * source.radius + EDGE;
-  const notes: string[] = [];
+  const inner = beginOf(source);
   const range = [inner, Math.max(radius, 2 * inner)] as const;
   const polar = polarLight(picture, source, range, SECTORS);
   const fine = polarLight(picture, source, range, DIRECTIONS);
   const contrast = directions(fine, source);
-  const spikes = countSpikes(contrast);
+  const found = countSpikes(contrast);
   const rings = ringsOf(polar, picture);
-  const fitted = await fitLight(polar, rings, source, spikes, { spikeUnit, pupilImages }, picture, notes);
+  const { estimates, curve, notes } = await fitLight(polar, rings, { source, found, picture, options });
   if (source.isClipped)
     notes.push(
       'the lamp is cut off at white: what it gives is not known, and so no amount; its core may be hidden',
@@ -118,13 +122,13 @@ export async function measureLight(
       light: rings.map(({ median }) => median),
       ...channelMedians(polar),
       clipped: [...polar.clipped],
-      fitted: fitted.curve,
+      fitted: curve,
     },
     angular: {
       angle: contrast.map((_, k) => ((k + 0.5) * 360) / contrast.length),
       contrast,
     },
-    ...fitted.estimates,
+    ...estimates,
     notes,
   };
 }
@@ -141,14 +145,14 @@ interface Ring {
 /** The least light that eight bits tell apart at a level: a step of sRGB, in linear light. */
 function stepAt(light: number, clip: number): number {
   if (!Number.isFinite(clip)) return 1e-7;
-  const encoded = light <= 0.0031308 ? 12.92 * light : 1.055 * light ** (1 / 2.4) - 0.055;
-  const slope = encoded <= 0.04045 ? 1 / 12.92 : (2.4 / 1.055) * ((encoded + 0.055) / 1.055) ** 1.4;
-  return slope / 255;
+  const [encoded, half] = [encodeSrgb(light), 0.5 / 255];
+  return decodeSrgb(encoded + half) - decodeSrgb(Math.max(0, encoded - half));
 }
 
-function ringsOf({ radii, sectors, luminance, clipped }: PolarLight, { clip }: MeasuredPicture): Ring[] {
+function ringsOf(polar: PolarLight, { clip }: MeasuredPicture): Ring[] {
+  const { radii, sectors, clipped } = polar;
   return Array.from(radii, (_, ring) => {
-    const cells = [...luminance.subarray(ring * sectors, (ring + 1) * sectors)];
+    const cells = cellsOf(polar, polar.luminance, ring);
     const { median, spread, count } = medianAndSpread(cells);
     const noise =
       spread / Math.sqrt(Math.max(1, independentCells(cells, median, count))) +
@@ -175,13 +179,11 @@ function independentCells(cells: readonly number[], median: number, count: numbe
   return Math.max(LEAST_CELLS, (count * (1 - alike)) / (1 + alike));
 }
 
-function channelMedians({ radii, sectors, rgb }: PolarLight): Record<'red' | 'green' | 'blue', number[]> {
-  const of = (plane: Float64Array): number[] =>
-    Array.from(
-      radii,
-      (_, ring) => medianAndSpread([...plane.subarray(ring * sectors, (ring + 1) * sectors)]).median,
-    );
-  return { red: of(rgb[0]), green: of(rgb[1]), blue: of(rgb[2]) };
+function channelMedians(polar: PolarLight): Record<'red' | 'green' | 'blue', number[]> {
+  const [red, green, blue] = polar.rgb.map((plane) =>
+    Array.from(polar.radii, (_, ring) => medianAndSpread(cellsOf(polar, plane, ring)).median),
+  ) as [number[], number[], number[]];
+  return { red, green, blue };
 }
 
 /** Which sectors count: all but those of one part of the turn. */
@@ -192,44 +194,41 @@ const without =
 
 /** Medians of the rings as samples, of all directions or without one part of them. */
 function medianSamples(polar: PolarLight, rings: readonly Ring[], part?: number): Samples {
-  const { radii, sectors, luminance } = polar;
   const counts = without(part);
-  const rows = rings.flatMap(({ isClear, deviation }, ring) => {
-    if (!isClear) return [];
-    const cells = [...luminance.subarray(ring * sectors, (ring + 1) * sectors)].filter((_, k) => counts(k));
-    const { median } = medianAndSpread(cells);
-    return Number.isFinite(median) ? [{ radius: radii[ring]!, light: median, deviation }] : [];
-  });
-  return {
-    radius: Float64Array.from(rows, (row) => row.radius),
-    angle: new Float64Array(rows.length),
-    light: Float64Array.from(rows, (row) => row.light),
-    deviation: Float64Array.from(rows, (row) => row.deviation),
-  };
+  return samplesOf(
+    rings.flatMap(({ isClear, deviation }, ring) => {
+      if (!isClear) return [];
+      const { median } = medianAndSpread(cellsOf(polar, polar.luminance, ring).filter((_, k) => counts(k)));
+      return Number.isFinite(median)
+        ? [{ radius: polar.radii[ring]!, angle: 0, light: median, deviation }]
+        : [];
+    }),
+  );
 }
 
-/** All cells as samples; `trimmed` leaves out those that stand out of every model, as other lamps do. */
+/** The cells of every other ring as samples, of all directions or without one part of them. */
 function cellSamples(polar: PolarLight, rings: readonly Ring[], part?: number): Samples {
-  const { radii, sectors, luminance } = polar;
+  const { radii, sectors } = polar;
   const counts = without(part);
-  const rows = rings.flatMap(({ isClear, spread, deviation, median }, ring) =>
-    isClear && ring % 2 === 0
-      ? Array.from({ length: sectors }, (_, sector) => ({
-          radius: radii[ring]!,
-          angle: (2 * Math.PI * (sector + 0.5)) / sectors,
-          light: luminance[ring * sectors + sector]!,
-          // Spikes belong to the spread of their ring: half of it is noise at most.
-          deviation: Math.hypot(deviation, 0.3 * spread, 0.03 * median),
-          counts: counts(sector),
-        })).filter((row) => row.counts && Number.isFinite(row.light))
-      : [],
+  return samplesOf(
+    rings.flatMap(({ isClear, spread, deviation, median }, ring) =>
+      isClear && ring % 2 === 0
+        ? cellsOf(polar, polar.luminance, ring).flatMap((light, sector) =>
+            counts(sector) && Number.isFinite(light)
+              ? [
+                  {
+                    radius: radii[ring]!,
+                    angle: (2 * Math.PI * (sector + 0.5)) / sectors,
+                    light,
+                    // Spikes belong to the spread of their ring: a third of it is noise at most.
+                    deviation: Math.hypot(deviation, 0.3 * spread, 0.03 * median),
+                  },
+                ]
+              : [],
+          )
+        : [],
+    ),
   );
-  return {
-    radius: Float64Array.from(rows, (row) => row.radius),
-    angle: Float64Array.from(rows, (row) => row.angle),
-    light: Float64Array.from(rows, (row) => row.light),
-    deviation: Float64Array.from(rows, (row) => row.deviation),
-  };
 }
 
 /** The parameters of a fit by their places. */
@@ -284,67 +283,74 @@ const NOTHING: Estimates = {
   tint: null,
 };
 
-async function fitLight(
+/** What is fitted, and to what. */
+interface LightFit {
+  model: FitModel;
+  best: Fitted;
+  /** The samples, of all directions or without one part of them. */
+  samples: (part?: number) => Samples;
+  /** Place of the halo's radius among the parameters; undefined without one. */
+  halo?: number;
+  /** The numbers of blades that its spikes may be of, the likeliest first; undefined without spikes. */
+  blades?: readonly number[];
+}
+
+/** A bloom, and the ring of a halo where it leaves one over. */
+function fitBloom(polar: PolarLight, rings: readonly Ring[], bloom: FitModel): LightFit {
+  const samples = (part?: number): Samples => medianSamples(polar, rings, part);
+  const medians = samples();
+  const alone = { model: bloom, best: fitGlows(medians, bloom), samples };
+  const ring = leftOver(medians, bloom, alone.best);
+  if (ring === undefined) return alone;
+  const model = withHalo(bloom, ring, medians.radius.at(-1)!);
+  const best = fitGlows(medians, model);
+  const isRing = best.misfit < RING_MISFIT * alone.best.misfit && best.amounts[1]! > 0;
+  return isRing ? { model, best, samples, halo: bloom.initial.length } : alone;
+}
+
+/**
+ * A bloom and spikes at once: what diffraction puts between the spikes would steepen a bloom that is fitted alone, and is no
+ * ring.
+ */
+async function fitSpikes(
   polar: PolarLight,
   rings: readonly Ring[],
-  source: LightSource,
-  found: SpikeCount | undefined,
-  options: MeasureOptions,
-  picture: MeasuredPicture,
-  notes: string[],
-): Promise<{ estimates: Estimates; curve: number[] | null }> {
-  const medians = medianSamples(polar, rings);
-  if (medians.radius.length < LEAST_RINGS) {
-    notes.push('there is too little room about the lamp: draw a larger circle, or one farther from the edge');
-    return { estimates: NOTHING, curve: null };
+  bloom: FitModel,
+  { found, disc, spikeUnit, pupilImages }: MeasureOptions & { found: SpikeCount; disc: number },
+): Promise<LightFit> {
+  const samples = (part?: number): Samples => cellSamples(polar, rings, part);
+  const cells = samples();
+  const candidates = bladesOf(found.count);
+  const tried: { blades: number; model: FitModel; best: Fitted }[] = [];
+  for (const blades of candidates) {
+    const images = await pupilImages(blades);
+    const turn = (rotationOf(blades, found.angle) * Math.PI) / 180;
+    const [nearest] = SIZES.map((size) => {
+      const model = spikedModel(bloom, { images, unit: spikeUnit * size, turn, disc });
+      return { model, misfit: fitShapes(cells, model, model.initial).misfit };
+    }).sort((a, b) => a.misfit - b.misfit);
+    tried.push({ blades, model: nearest!.model, best: fitGlows(cells, nearest!.model) });
   }
-  const [inner, outer] = [medians.radius[0]!, medians.radius.at(-1)!];
-  const disc = source.radius;
-  let model = bloomModel(disc, inner, outer);
-  let best = fitGlows(medians, model);
-  // A ring is what a bloom leaves over.
-  let halo: number | undefined;
-  // Between spikes there is light of theirs, which is no ring.
-  const ring = found ? undefined : leftOver(medians, model, best);
-  if (ring !== undefined) {
-    const withRing = withHalo(model, ring, outer);
-    const fit = fitGlows(medians, withRing);
-    if (fit.misfit < 0.6 * best.misfit && fit.amounts[1]! > 0) {
-      halo = model.initial.length;
-      [model, best] = [withRing, fit];
-    }
-  }
-  let samplesOf = (part?: number): Samples => medianSamples(polar, rings, part);
-  let spikes: number[] | undefined;
-  if (found) {
-    samplesOf = (part) => cellSamples(polar, rings, part);
-    const cells = samplesOf();
-    // What diffraction puts between the spikes steepens a bloom that is fitted alone: both are fitted at once, from the start.
-    const tried: { blades: number; model: FitModel; fit: Fitted }[] = [];
-    for (const blades of bladesOf(found.count)) {
-      const images = await options.pupilImages(blades);
-      const turn = (rotationOf(blades, found.angle) * Math.PI) / 180;
-      const [nearest] = SIZES.map((size) => {
-        const one = spikedModel(model, { images, unit: options.spikeUnit * size, turn, disc });
-        return { one, misfit: misfitOf(cells, one, one.initial) };
-      }).sort((a, b) => a.misfit - b.misfit);
-      tried.push({ blades, model: nearest!.one, fit: fitGlows(cells, nearest!.one) });
-    }
-    tried.sort((a, b) => a.fit.misfit - b.fit.misfit);
-    const [first, second] = tried as [(typeof tried)[0], (typeof tried)[0] | undefined];
-    const isTold = second === undefined || second.fit.misfit > TOLD_APART * first.fit.misfit;
-    // Where the two cannot be told apart, the one that lenses have is taken.
-    const chosen = isTold ? first : tried.find(({ blades }) => blades === bladesOf(found.count)[0])!;
-    spikes = isTold ? [chosen.blades] : bladesOf(found.count);
-    [model, best] = [chosen.model, chosen.fit];
-  }
+  // Where they cannot be told apart, the number that lenses have is taken.
+  const [likeliest] = tried;
+  const [first, second] = [...tried].sort((a, b) => a.best.misfit - b.best.misfit);
+  const isTold = second === undefined || second.best.misfit > TOLD_APART * first!.best.misfit;
+  const { blades, model, best } = isTold ? first! : likeliest!;
+  return { model, best, samples, blades: isTold ? [blades] : candidates };
+}
+
+/** Gives values of a fit their intervals. */
+type Estimator = (of: (fit: Fitted) => number, exact?: number) => Estimate;
+
+function estimatorOf({ model, best, samples, halo, blades }: LightFit): Estimator {
   const final = { ...model, initial: best.parameters };
-  const parts = Array.from({ length: PARTS }, (_, part) => fitGlows(samplesOf(part), final));
+  const parts = Array.from({ length: PARTS }, (_, part) => fitGlows(samples(part), final));
   // The ring of a halo lies far out: without it the nearer distances tell less, not something else.
-  const near = halo === undefined ? fitGlows(nearHalf(samplesOf()), final) : best;
-  const glows = model.glows(best.parameters);
-  const mixed = spikes ? 1 + Math.min(5, gapShare(glows, best.amounts, samplesOf().radius)) : 1;
-  const estimate = (of: (fit: Fitted) => number, exact = 0): Estimate => {
+  const near = halo === undefined ? fitGlows(nearer(samples()), final) : best;
+  const mixed = blades
+    ? 1 + Math.min(5, gapShare(model.glows(best.parameters), best.amounts, samples().radius))
+    : 1;
+  return (of, exact = 0) => {
     const value = of(best);
     const values = parts.map(of);
     const mean = values.reduce((sum, one) => sum + one, 0) / PARTS;
@@ -352,52 +358,72 @@ async function fitLight(
     const half = INTERVAL * mixed * Math.sqrt(jackknife + (0.5 * (of(near) - value)) ** 2) + exact;
     return { value, low: value - half, high: value + half };
   };
-  const curve = Array.from(polar.radii, (radius) => gapLight(glows, best.amounts, radius));
-  const standing = medians.light.reduce((count, light, i) => {
-    const behind = best.amounts.at(-1)!;
-    return count + (light - behind > 3 * medians.deviation[i]! ? 1 : 0);
-  }, 0);
-  const falloff = estimate((fit) => fit.parameters[BLOOM.falloff]!, 0.02);
+}
+
+async function fitLight(
+  polar: PolarLight,
+  rings: readonly Ring[],
+  {
+    source,
+    found,
+    picture,
+    options,
+  }: {
+    source: LightSource;
+    found: SpikeCount | undefined;
+    picture: MeasuredPicture;
+    options: MeasureOptions;
+  },
+): Promise<{ estimates: Estimates; curve: number[] | null; notes: string[] }> {
+  const medians = medianSamples(polar, rings);
+  if (medians.radius.length < LEAST_RINGS) {
+    const note =
+      'there is too little room about the lamp: draw a larger circle, or one farther from the edge';
+    return { estimates: NOTHING, curve: null, notes: [note] };
+  }
+  const [inner, outer] = [medians.radius[0]!, medians.radius.at(-1)!];
+  const disc = source.radius;
+  const bloom = bloomModel(disc, inner, outer);
+  const fit = found
+    ? await fitSpikes(polar, rings, bloom, { ...options, found, disc })
+    : fitBloom(polar, rings, bloom);
+  const { best, model, halo, blades } = fit;
+  const estimate = estimatorOf(fit);
+  const inHeights = (place: number): Estimate =>
+    estimate(({ parameters }) => Math.exp(parameters[place]!) / picture.height);
+  const notes: string[] = [];
+
+  const behind = best.amounts.at(-1)!;
+  const standing = medians.light.filter((light, i) => light - behind > 3 * medians.deviation[i]!).length;
+  const falloff = estimate(({ parameters }) => parameters[BLOOM.falloff]!, 0.02);
   // A search that stood still has found nothing.
   const hasMoved = best.parameters.some((value, k) => value !== model.initial[k]);
   const isBloom =
     hasMoved && best.amounts[0]! > 0 && standing >= LEAST_RINGS && falloff.high - falloff.low < VAGUE;
   if (!isBloom) notes.push('the glow stands too little over what lies behind it to tell its shape');
-  const { height } = picture;
-  const inHeights = (of: (fit: Fitted) => number): Estimate => estimate((fit) => Math.exp(of(fit)) / height);
-  const core = inHeights((fit) => fit.parameters[BLOOM.core]!);
-  const isCoreSeen = core.high - core.low < 2 * core.value;
+  const core = inHeights(BLOOM.core);
+  const isCoreSeen = isBloom && core.high - core.low < 2 * core.value;
   if (isBloom && !isCoreSeen) notes.push('the core of the glow is hidden behind the lamp');
-  const own = source.isClipped ? 0 : lightWithin(picture, source, inner);
-  /** The share of the lamp's light that the bloom spreads, over the picture's diagonal. */
-  const amountOf = ({ parameters, amounts }: Fitted): number => {
-    const core = Math.exp(parameters[BLOOM.core]!);
-    const spread = (radius: number): number =>
-      amounts[0]! * powerLawLight(core, parameters[BLOOM.falloff]!, radius);
-    const all = spread(Math.hypot(picture.width, picture.height));
-    const behind = amounts.at(-1)! * Math.PI * inner ** 2;
-    return all / Math.max(1e-12, own - behind - spread(inner) + all);
-  };
-  /** Of a lamp that is cut off the spikes' own core is hidden, on which their size depends. */
-  const sizeOf = (): Estimate => {
-    const size = estimate((fit) => Math.exp(fit.parameters[SPIKE_SIZE]!) / options.spikeUnit);
-    return source.isClipped && size.value * options.spikeUnit < source.radius ? { ...size, low: 0 } : size;
-  };
+
+  const glows = model.glows(best.parameters);
+  const isFitted = isBloom || halo !== undefined || blades !== undefined;
   return {
-    curve: isBloom || halo !== undefined || spikes ? curve : null,
+    notes,
+    curve: isFitted ? Array.from(polar.radii, (radius) => gapLight(glows, best.amounts, radius)) : null,
     estimates: {
       bloom: {
         falloff: isBloom ? falloff : null,
-        radius: isBloom && isCoreSeen ? atLeast(core, 0) : null,
-        amount: isBloom && isCoreSeen && !source.isClipped ? estimate(amountOf) : null,
+        radius: isCoreSeen ? { ...core, low: Math.max(0, core.low) } : null,
+        amount: isCoreSeen && !source.isClipped ? bloomAmount(picture, source, estimate) : null,
       },
-      spikes: spikes && found ? spikeEstimates(spikes, found, sizeOf()) : NOTHING.spikes,
+      spikes:
+        found && blades ? spikeEstimates(blades, found, sizeOf(estimate, source, options)) : NOTHING.spikes,
       halo:
         halo === undefined
           ? NOTHING.halo
           : {
-              radius: inHeights((fit) => fit.parameters[halo]!),
-              width: estimate((fit) => Math.exp(fit.parameters[halo + 1]!)),
+              radius: inHeights(halo),
+              width: estimate(({ parameters }) => Math.exp(parameters[halo + 1]!)),
               amount: null,
             },
       tint: isBloom ? tintOf(polar, rings) : null,
@@ -405,13 +431,32 @@ async function fitLight(
   };
 }
 
-/** The light of a power law of unit height within a distance. */
-function powerLawLight(core: number, falloff: number, radius: number): number {
-  const square = (radius / core) ** 2;
-  const power = 1 - falloff / 2;
-  const integral = Math.abs(power) < 1e-6 ? Math.log1p(square) : ((1 + square) ** power - 1) / power;
-  return Math.PI * core ** 2 * integral;
+/** How far from a source what is measured begins, in pixels. */
+const beginOf = ({ radius }: LightSource): number => OWN_IMAGE * radius + EDGE;
+
+/** The share of a lamp's light that the bloom spreads, over the picture's diagonal. */
+function bloomAmount(picture: MeasuredPicture, source: LightSource, estimate: Estimator): Estimate {
+  const inner = beginOf(source);
+  const own = lightWithin(picture, source, inner);
+  return estimate(({ parameters, amounts }) => {
+    const core = Math.exp(parameters[BLOOM.core]!);
+    const spread = (radius: number): number =>
+      amounts[0]! * powerLawLight(core, parameters[BLOOM.falloff]!, radius);
+    const all = spread(Math.hypot(picture.width, picture.height));
+    const behind = amounts.at(-1)! * Math.PI * inner ** 2;
+    return all / Math.max(1e-12, own - behind - spread(inner) + all);
+  });
 }
+
+/** The size of spikes. Of a lamp that is cut off their own core is hidden, on which it depends. */
+function sizeOf(estimate: Estimator, source: LightSource, { spikeUnit }: MeasureOptions): Estimate {
+  const size = estimate(({ parameters }) => Math.exp(parameters[SPIKE_SIZE]!) / spikeUnit);
+  return source.isClipped && size.value * spikeUnit < source.radius ? { ...size, low: 0 } : size;
+}
+
+/** The light of a power law of unit height within a distance. */
+const powerLawLight = (core: number, falloff: number, radius: number): number =>
+  2 * Math.PI * core ** falloff * radialIntegral(core, falloff, radius);
 
 /** The luminance of all pixels whose middle lies within a distance of a source. */
 function lightWithin({ rgb, width, height }: MeasuredPicture, { x, y }: LightSource, radius: number): number {
@@ -424,12 +469,6 @@ function lightWithin({ rgb, width, height }: MeasuredPicture, { x, y }: LightSou
     }
   return sum;
 }
-
-const atLeast = ({ value, low, high }: Estimate, least: number): Estimate => ({
-  value,
-  low: Math.max(least, low),
-  high,
-});
 
 function spikeEstimates(
   blades: readonly number[],
@@ -447,29 +486,19 @@ function spikeEstimates(
   };
 }
 
-/** The nearer half of the distances, by their ratios. */
-function nearHalf(samples: Samples): Samples {
-  const [inner, outer] = [Math.min(...samples.radius), Math.max(...samples.radius)];
+/** The nearer three quarters of the distances, by their ratios. */
+function nearer({ radius, angle, light, deviation }: Samples): Samples {
+  const [inner, outer] = [Math.min(...radius), Math.max(...radius)];
   const limit = inner * (outer / inner) ** 0.75;
-  const keep = (values: Float64Array): Float64Array => values.filter((_, i) => samples.radius[i]! <= limit);
-  return {
-    radius: keep(samples.radius),
-    angle: keep(samples.angle),
-    light: keep(samples.light),
-    deviation: keep(samples.deviation),
-  };
+  const keep = (values: Float64Array): Float64Array => values.filter((_, i) => radius[i]! <= limit);
+  return { radius: keep(radius), angle: keep(angle), light: keep(light), deviation: keep(deviation) };
 }
 
 /** The distance at which most is left over by a fit, if some rings beside each other are well over it. */
-function leftOver({ radius, light, deviation }: Samples, model: FitModel, fit: Fitted): number | undefined {
-  const glows = model.glows(fit.parameters);
-  const residuals = Array.from(light, (value, i) => {
-    const sum = glows.reduce(
-      (all, glow, k) => all + fit.amounts[k]! * glow(radius[i]!, 0),
-      fit.amounts.at(-1)!,
-    );
-    return (value - sum) / deviation[i]!;
-  });
+function leftOver(samples: Samples, model: FitModel, fit: Fitted): number | undefined {
+  const { radius, light, deviation } = samples;
+  const fitted = fitShapes(samples, model, fit.parameters).light;
+  const residuals = Array.from(light, (value, i) => (value - fitted[i]!) / deviation[i]!);
   const smooth = residuals.map(
     (_, i) => ((residuals[i - 1] ?? 0) + residuals[i]! + (residuals[i + 1] ?? 0)) / 3,
   );
@@ -479,7 +508,7 @@ function leftOver({ radius, light, deviation }: Samples, model: FitModel, fit: F
   return most > 3 ? radius[inside.indexOf(most)] : undefined;
 }
 
-/** Light by distance in the direction of least light, between the spikes. */
+/** Light by distance: the median over directions, which lies between the spikes. */
 function gapLight(glows: readonly Glow[], amounts: readonly number[], radius: number): number {
   const directions = Array.from({ length: 72 }, (_, k) => (Math.PI * k) / 72);
   const values = directions.map((angle) =>

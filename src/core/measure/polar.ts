@@ -125,6 +125,11 @@ export function polarLight(
   return { radii, sectors, luminance: light, rgb: planes, clipped };
 }
 
+/** The cells of a ring of a plane of a polar grid. */
+export const cellsOf = ({ sectors }: PolarLight, plane: Float64Array, ring: number): number[] => [
+  ...plane.subarray(ring * sectors, (ring + 1) * sectors),
+];
+
 /** The median, and 1.4826 times the median deviation from it (that of a normal spread, Hampel 1974); NaNs are left out. */
 export function medianAndSpread(values: readonly number[]): {
   median: number;

@@ -1,5 +1,4 @@
-import type { LightSource, PolarLight } from './polar';
-import { medianAndSpread } from './polar';
+import { cellsOf, medianAndSpread, type LightSource, type PolarLight } from './polar';
 
 /** What spikes there are by the light's directions. */
 export interface SpikeCount {
@@ -26,13 +25,14 @@ const MOST_ERROR = 0.05;
 const AS_GOOD = 0.9;
 
 /** How the light varies with the direction, in deviations about the median of each ring, over all rings from a distance on. */
-export function directions({ radii, sectors, luminance }: PolarLight, source: LightSource): number[] {
+export function directions(polar: PolarLight, source: LightSource): number[] {
+  const { radii, sectors } = polar;
   const sums = new Float64Array(sectors);
   const counts = new Float64Array(sectors);
   for (const [ring, radius] of radii.entries()) {
     if (radius < 2 * source.radius) continue;
-    const row = luminance.subarray(ring * sectors, (ring + 1) * sectors);
-    const { median, spread } = medianAndSpread([...row]);
+    const row = cellsOf(polar, polar.luminance, ring);
+    const { median, spread } = medianAndSpread(row);
     const unit = Math.max(spread, 0.01 * Math.abs(median), 1e-9);
     for (let sector = 0; sector < sectors; sector++) {
       const value = (row[sector]! - median) / unit;

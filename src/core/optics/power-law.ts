@@ -15,7 +15,7 @@ export interface PowerLaw {
 }
 
 /** The integral of r (r0^2 + r^2)^(-p/2) from 0 to `radius`. */
-function radialIntegral(core: number, falloff: number, radius: number): number {
+export function radialIntegral(core: number, falloff: number, radius: number): number {
   const square = core * core;
   if (falloff === 2) return Math.log1p((radius * radius) / square) / 2;
   const power = 1 - falloff / 2;

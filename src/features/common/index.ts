@@ -23,4 +23,5 @@ export {
   type FramePlace,
   type Layout,
 } from './placement';
+export { cleanCanvas, containIn, useFrameSize } from './frame-size';
 export { hasWideScreen } from './wide-screen';

@@ -1,5 +1,4 @@
-import type { Proof } from '../../core/shot/shot';
-import { MOST_PROOFS } from '../../core/shot/shot';
+import { MOST_PROOFS, type Proof } from '../../core/shot/shot';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
 import { refineScale } from '../common';

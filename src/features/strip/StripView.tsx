@@ -8,7 +8,7 @@ import ButtonBase from '@mui/material/ButtonBase';
 import IconButton from '@mui/material/IconButton';
 import LinearProgress from '@mui/material/LinearProgress';
 import Tooltip from '@mui/material/Tooltip';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { Rectangle } from '../../core/image/rectangle';
 import {
   axisLabel,
@@ -25,7 +25,7 @@ import {
 import { columnsFor } from '../../core/print/sheet';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { layOut, refineScale } from '../common';
+import { layOut, refineScale, useFrameSize } from '../common';
 import { download, reportError, usePlates, type PlateCard } from '../session';
 import { AxisEditor } from './AxisEditor';
 import { printSheet } from './print-sheet';
@@ -50,14 +50,7 @@ function Strip({ axes, card }: { axes: readonly StripAxis[]; card: PlateCard }) 
   const look = useShot((state) => state.look);
   const set = useDesk((state) => state.set);
   const space = useRef<HTMLDivElement>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  useEffect(() => {
-    const observer = new ResizeObserver(() =>
-      setSize({ width: space.current?.clientWidth ?? 0, height: space.current?.clientHeight ?? 0 }),
-    );
-    observer.observe(space.current!);
-    return () => observer.disconnect();
-  }, []);
+  const size = useFrameSize(space);
   // What an undo took away can no longer be tried.
   const trials = useMemo(() => {
     try {

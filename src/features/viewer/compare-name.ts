@@ -1,5 +1,4 @@
-import type { CompareTarget } from '../../state/desk-store';
-import { useDesk } from '../../state/desk-store';
+import { useDesk, type CompareTarget } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 
 /** What the picture is held against, as people call it. */

@@ -5,10 +5,10 @@ import { plateOfFile, type Proof } from '../../core/shot/shot';
 import type { ShowRequest } from '../../engine/messages';
 import { PLATE, useDesk } from '../../state/desk-store';
 import { undo, useShot } from '../../state/shot-store';
+import { containIn } from '../common';
 import { CompareBar } from './CompareBar';
 import { CompareView } from './compare-view';
 import { swapCompared } from './compared';
-import { containIn } from './frame-size';
 import { PatchTool } from './PatchTool';
 import { currentWish, type Wish } from './wish';
 
