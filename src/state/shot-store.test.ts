@@ -1,7 +1,7 @@
 import { assignSetting, defaultLook } from '../core/look/look';
 import { SettingError } from '../core/errors';
 import { plateOfFile } from '../core/shot/shot';
-import { beginGesture, endGesture, redo, startShot, undo, useShot } from './shot-store';
+import { EMPTY_SHOT, beginGesture, endGesture, redo, startShot, undo, useShot } from './shot-store';
 
 const history = () => ({
   ...useShot.temporal.getState(),
@@ -12,11 +12,8 @@ const history = () => ({
 });
 const amount = (): number => useShot.getState().look.veil.bloom.amount;
 const fresh = {
-  name: 'S',
+  ...EMPTY_SHOT,
   plates: [plateOfFile('a', 'a.exr')],
-  references: [],
-  images: [],
-  proofs: [],
   activePlate: 'a',
   look: defaultLook(),
 };

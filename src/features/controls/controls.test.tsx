@@ -1,7 +1,7 @@
 import { plateOfFile } from '../../core/shot/shot';
 import '@testing-library/jest-dom';
 import { act, fireEvent, render, screen } from '@testing-library/react';
-import { useShot } from '../../state/shot-store';
+import { EMPTY_SHOT, useShot } from '../../state/shot-store';
 import { useDesk } from '../../state/desk-store';
 import { defaultLook, settingAt } from '../../core/look/look';
 import type { NumberMeta, Setting } from '../../core/settings/setting';
@@ -58,11 +58,8 @@ jest.mock('../session', () => ({
 
 beforeEach(() => {
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'quay.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

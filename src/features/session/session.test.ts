@@ -1,7 +1,7 @@
 import { defaultLook } from '../../core/look/look';
 import { plateOfFile, type Shot } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
-import { redo, startShot, undo, useShot } from '../../state/shot-store';
+import { EMPTY_SHOT, redo, startShot, undo, useShot } from '../../state/shot-store';
 import { dropOlder } from './bring-in';
 import { useChoice } from './choices';
 import { forgetOpenPlates } from './engine-plates';
@@ -162,11 +162,8 @@ const told: string[] = [];
 const file = (name: string): File => new File([name], name);
 const plate = (name: string) => useShot.getState().plates.find((one) => one.name === name)!;
 const empty: Shot = {
-  name: 'S',
+  ...EMPTY_SHOT,
   plates: [],
-  references: [],
-  images: [],
-  proofs: [],
   activePlate: null,
   look: defaultLook(),
 };
@@ -623,7 +620,7 @@ describe('a kept shot', () => {
     ]);
     mockEngine.unpacked = { value: { shot, files } };
     await takeFiles([file('other.bokelux')]);
-    expect(useShot.getState().name).toBe('S');
+    expect(useShot.getState().name).toBe(EMPTY_SHOT.name);
     expect([...mockEngine.open.values()].map(({ name }) => name)).toEqual(['quay.exr']);
     expect(await mockStore.files.get(own)!.text()).toBe('quay.exr');
     expect(mockStore.files.size).toBe(1);

@@ -2,7 +2,7 @@ import '@testing-library/jest-dom';
 import { act, render } from '@testing-library/react';
 import { defaultLook } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
-import { startShot } from '../../state/shot-store';
+import { EMPTY_SHOT, startShot } from '../../state/shot-store';
 import { StationPanel } from '../stations';
 import { ENTRIES, fieldOf } from './find-setting';
 
@@ -15,11 +15,8 @@ jest.mock('../controls/Chart', () => ({ Chart: () => null, loadCharts: () => Pro
 
 beforeAll(() => {
   startShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: null,
     look: defaultLook(),
   });

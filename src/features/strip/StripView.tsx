@@ -1,15 +1,10 @@
 'use client';
 import Add from '@mui/icons-material/Add';
 import Close from '@mui/icons-material/Close';
-import ZoomInMap from '@mui/icons-material/ZoomInMap';
 import Box from '@mui/material/Box';
 import Button from '@mui/material/Button';
-import ButtonBase from '@mui/material/ButtonBase';
-import IconButton from '@mui/material/IconButton';
 import LinearProgress from '@mui/material/LinearProgress';
-import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useMemo, useRef } from 'react';
-import type { Rectangle } from '../../core/image/rectangle';
 import {
   axisLabel,
   finerAxis,
@@ -25,15 +20,16 @@ import {
 import { columnsFor } from '../../core/print/sheet';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { layOut, refineScale, useFrameSize } from '../common';
+import { refineScale, useFrameSize } from '../common';
 import { download, reportError, usePlates, type PlateCard } from '../session';
 import { AxisEditor } from './AxisEditor';
 import { printSheet } from './print-sheet';
-import { useStrip, type StripPicture } from './use-strip';
+import { Cell, LINE, TrialTile } from './TrialTile';
+import { useStrip } from './use-strip';
+import { drawPart, visiblePart } from './visible-part';
 
 const GAP = 8;
-/** Height of a line of a caption, and of the mark of what is real. */
-const LINE = 16;
+/** Height of the mark of what is real. */
 const MARK = 5;
 /** A part of the picture that is smaller than this is computed by itself where it is wanted at full size. */
 const SMALL_PART = 0.3;
@@ -110,27 +106,6 @@ function Strip({ axes, card }: { axes: readonly StripAxis[]; card: PlateCard }) 
 interface Size {
   width: number;
   height: number;
-}
-
-/** The part of the picture that the viewer shows, in pixels of the full size. */
-function visiblePart(
-  card: PlateCard,
-  size: Size,
-  zoom: number | null,
-  centre: { x: number; y: number } | null,
-): Rectangle {
-  const layout = layOut(card, size, zoom, centre);
-  const from = (offset: number, most: number): number =>
-    Math.min(most - 1, Math.max(0, Math.floor(-offset / layout.zoom)));
-  const to = (offset: number, room: number, most: number): number =>
-    Math.min(most, Math.max(1, Math.ceil((room - offset) / layout.zoom)));
-  const [x, y] = [from(layout.left, card.width), from(layout.top, card.height)];
-  return {
-    x,
-    y,
-    width: Math.max(1, to(layout.left, size.width, card.width) - x),
-    height: Math.max(1, to(layout.top, size.height, card.height) - y),
-  };
 }
 
 interface SheetProps {
@@ -221,63 +196,16 @@ function Sheet({ axes, card, trials, size }: SheetProps) {
           }}
         >
           {trials.map((trial, place) => (
-            <Box key={trial.captions.join(' ')} sx={{ position: 'relative' }}>
-              <Tooltip
-                title={
-                  isFine ? 'Click takes it; Shift and click starts a finer strip about it' : 'Click takes it'
-                }
-              >
-                <ButtonBase
-                  data-trial
-                  aria-label={`Take ${trial.captions.join(', ')}${trial.isPresent ? ', present' : ''}${trial.isReal ? ', as real lenses have' : ''}`}
-                  onClick={(event) => (event.shiftKey && isFine ? refine(trial) : take(trial))}
-                  onKeyDown={(event) => move(event, place)}
-                  sx={{
-                    display: 'block',
-                    width: cell.width,
-                    textAlign: 'left',
-                    outline: trial.isPresent ? '1px solid' : 'none',
-                    outlineColor: 'primary.main',
-                    '&:hover, &:focus-visible': { outline: '1px solid', outlineColor: 'text.primary' },
-                  }}
-                >
-                  <Cell picture={pictures[place]} card={card} part={part} cell={cell} />
-                  <Box
-                    sx={{ height: 3, mt: '2px', bgcolor: trial.isReal ? 'success.main' : 'transparent' }}
-                  />
-                  {trial.captions.map((line, k) => (
-                    <Box
-                      key={k}
-                      sx={{
-                        fontFamily: 'var(--figures)',
-                        fontSize: 11,
-                        lineHeight: `${LINE}px`,
-                        whiteSpace: 'nowrap',
-                        overflow: 'hidden',
-                        textOverflow: 'ellipsis',
-                        pr: 2.5,
-                        color: trial.isPresent ? 'primary.main' : 'text.primary',
-                      }}
-                    >
-                      {line}
-                      {k === 0 && trial.isPresent && ' · present'}
-                    </Box>
-                  ))}
-                </ButtonBase>
-              </Tooltip>
-              {isFine && (
-                <Tooltip title="Takes it, and tries finer steps about it">
-                  <IconButton
-                    size="small"
-                    aria-label={`Finer about ${trial.captions.join(', ')}`}
-                    onClick={() => refine(trial)}
-                    sx={{ position: 'absolute', right: 0, bottom: 0, p: 0 }}
-                  >
-                    <ZoomInMap sx={{ fontSize: 14 }} />
-                  </IconButton>
-                </Tooltip>
-              )}
-            </Box>
+            <TrialTile
+              key={trial.captions.join(' ')}
+              trial={trial}
+              cell={cell}
+              onTake={() => take(trial)}
+              {...(isFine && { onRefine: () => refine(trial) })}
+              onKeyDown={(event) => move(event, place)}
+            >
+              <Cell picture={pictures[place]} card={card} part={part} cell={cell} />
+            </TrialTile>
           ))}
         </Box>
       </Box>
@@ -331,58 +259,4 @@ function Sheet({ axes, card, trials, size }: SheetProps) {
 function secondAxis({ path }: StripAxis): StripAxis {
   const { look } = useShot.getState();
   return firstAxis(look, path === 'veil.bloom.amount' ? 'veil.bloom.radius' : 'veil.bloom.amount', 3);
-}
-
-/** Draws the part of a picture that is looked at. */
-function drawPart(
-  context: CanvasRenderingContext2D,
-  { bitmap, region }: StripPicture,
-  card: PlateCard,
-  part: Rectangle,
-  to: Rectangle,
-): void {
-  const of = region ?? { x: 0, y: 0, width: card.width, height: card.height };
-  const [sx, sy] = [bitmap.width / of.width, bitmap.height / of.height];
-  context.imageSmoothingEnabled = true;
-  context.imageSmoothingQuality = 'high';
-  context.drawImage(
-    bitmap,
-    (part.x - of.x) * sx,
-    (part.y - of.y) * sy,
-    part.width * sx,
-    part.height * sy,
-    to.x,
-    to.y,
-    to.width,
-    to.height,
-  );
-}
-
-interface CellProps {
-  picture: StripPicture | undefined;
-  card: PlateCard;
-  part: Rectangle;
-  cell: Size;
-}
-
-function Cell({ picture, card, part, cell }: CellProps) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { x, y, width, height } = part;
-  useEffect(() => {
-    const context = canvas.current?.getContext('2d');
-    if (!context) return;
-    const ratio = window.devicePixelRatio;
-    context.canvas.width = Math.round(cell.width * ratio);
-    context.canvas.height = Math.round(cell.height * ratio);
-    if (!picture) return;
-    const to = { x: 0, y: 0, width: context.canvas.width, height: context.canvas.height };
-    drawPart(context, picture, card, { x, y, width, height }, to);
-  }, [picture, card, x, y, width, height, cell.width, cell.height]);
-  return (
-    <canvas
-      ref={canvas}
-      aria-hidden
-      style={{ display: 'block', width: cell.width, height: cell.height, background: '#1f1f1f' }}
-    />
-  );
 }

@@ -4,7 +4,7 @@ import { defaultLook, type Look } from '../../core/look/look';
 import { plateOfFile } from '../../core/shot/shot';
 import type { ShowRequest } from '../../engine/messages';
 import { useDesk } from '../../state/desk-store';
-import { undo, useShot } from '../../state/shot-store';
+import { EMPTY_SHOT, undo, useShot } from '../../state/shot-store';
 import { startStrip, StripView, toggleStrip } from '.';
 
 const mockShown: ShowRequest[] = [];
@@ -60,11 +60,8 @@ beforeEach(() => {
     disconnect = (): void => undefined;
   };
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'quay.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

@@ -3,7 +3,7 @@ import { act, fireEvent, render, screen } from '@testing-library/react';
 import { assignSetting, defaultLook } from '../../core/look/look';
 import { plateOfFile } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
-import { useShot } from '../../state/shot-store';
+import { EMPTY_SHOT, useShot } from '../../state/shot-store';
 import type { PlateCard } from '../session';
 import { FalseColourLegend, LookAt } from './LookAt';
 import { MaskHandles } from './MaskHandles';
@@ -33,11 +33,8 @@ const shape = () => useShot.getState().look.masks[0]!.shapes[0]!;
 function withShape(json: string): void {
   const look = assignSetting(defaultLook(), `masks=[{"id":"m","name":"Lamp","shapes":[${json}]}]`);
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'quay.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look,
   });

@@ -4,7 +4,7 @@ import type { Weight } from '../../core/bench/weigh';
 import { assignSetting, defaultLook } from '../../core/look/look';
 import { plateOfFile } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
-import { useShot } from '../../state/shot-store';
+import { EMPTY_SHOT, useShot } from '../../state/shot-store';
 import { WeighTable } from '.';
 
 const mockAsked: { timed: boolean }[] = [];
@@ -48,11 +48,8 @@ const names = (): (string | null)[] =>
 beforeEach(() => {
   mockAsked.length = 0;
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'quay.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look: ['veil.bloom.amount=0.02', 'veil.stack[0].amount=0.01'].reduce(assignSetting, defaultLook()),
   });

@@ -3,7 +3,7 @@ import { act, fireEvent, render, screen } from '@testing-library/react';
 import { defaultLook } from '../../../core/look/look';
 import { plateOfFile } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
-import { useShot } from '../../../state/shot-store';
+import { EMPTY_SHOT, useShot } from '../../../state/shot-store';
 import { FocusPanel } from './FocusPanel';
 
 const mockCard = {
@@ -76,11 +76,8 @@ async function open(): Promise<void> {
 beforeEach(() => {
   mockWarnings = mockBlurWarnings = [];
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'quay.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

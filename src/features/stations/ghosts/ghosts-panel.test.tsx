@@ -6,7 +6,7 @@ import { FLARES } from '../../../core/stations/ghosts/starting-points';
 import { assignSetting, defaultLook, type Look } from '../../../core/look/look';
 import { plateOfFile } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
-import { useShot } from '../../../state/shot-store';
+import { EMPTY_SHOT, useShot } from '../../../state/shot-store';
 import { RealityCheck } from '../../reality';
 import { GhostsPanel } from './GhostsPanel';
 
@@ -122,11 +122,8 @@ beforeEach(() => {
   mockAsked.length = mockBrought.length = 0;
   Element.prototype.scrollIntoView = jest.fn();
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'q.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });

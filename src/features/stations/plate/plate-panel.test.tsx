@@ -5,7 +5,7 @@ import { defaultLook } from '../../../core/look/look';
 import { elementOf } from '../../../core/settings/element';
 import { plateOfFile } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
-import { useShot } from '../../../state/shot-store';
+import { EMPTY_SHOT, useShot } from '../../../state/shot-store';
 import { PlatePanel } from './PlatePanel';
 
 const mockSetRole = jest.fn();
@@ -92,11 +92,8 @@ beforeAll(() => {
 beforeEach(() => {
   mockSetRole.mockReset();
   useShot.getState().replaceShot({
-    name: 'S',
+    ...EMPTY_SHOT,
     plates: [plateOfFile('q', 'quay.exr')],
-    references: [],
-    images: [],
-    proofs: [],
     activePlate: 'q',
     look: defaultLook(),
   });
