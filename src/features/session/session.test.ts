@@ -629,7 +629,7 @@ describe('a kept shot', () => {
     await syncEngine();
     expect(useShot.getState()).toMatchObject({ name: 'Other', plates: [{ name: 'pier.exr' }] });
     expect([...mockEngine.open.values()].map(({ name }) => name)).toEqual(['pier.exr']);
-    expect(mockStore.earlier.map(({ shot: { name } }) => name)).toEqual(['S']);
+    expect(mockStore.earlier.map(({ shot: { name } }) => name)).toEqual([EMPTY_SHOT.name]);
     expect(await mockStore.files.get(own)!.text()).toBe('quay.exr');
     undo();
     await syncEngine();
