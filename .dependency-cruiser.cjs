@@ -19,8 +19,8 @@ const FLOORS = [
   'light',
   'stations',
   'look',
-  'bench',
   'measure',
+  'bench',
   '(print|shot|jobs)',
 ];
 const floor = (name) => `^src/core/${name}(/|\\.ts$)`;

@@ -10,6 +10,7 @@ import { readLights } from '../core/formats/lights/read';
 import type { SpaceLights } from '../core/formats/lights/space-light';
 import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
 import { QUERIES, type QueryName, type QueryResult } from '../core/bench/queries';
+import type { Circle } from '../core/measure/queries';
 import { EngineContext } from './context';
 import { Lanes, type ProgressListener } from './lanes';
 import type {
@@ -27,7 +28,7 @@ import type {
 import { settle } from './outcome';
 import { Plates } from './plates';
 import { Prints } from './prints';
-import { Readings, type Side } from './readings';
+import { Readings, type ShownLamp, type Side } from './readings';
 import { Views } from './views';
 
 /**
@@ -107,6 +108,10 @@ export class BenchEngine {
 
   readPatch(side: Side, part: Rectangle): Triple | undefined {
     return this.readings.patch(side, part);
+  }
+
+  readLamp(circle: Circle): ShownLamp | undefined {
+    return this.readings.lamp(circle);
   }
 
   readPixel(x: number, y: number): PixelReading | undefined {

@@ -1,12 +1,19 @@
 import { histogramOf, type Histogram } from '../core/image/histogram';
 import { scopesOf, type Scopes } from '../core/image/scopes';
 import { distanceAt } from '../core/light/distances';
+import { profileLight, type LightProfile } from '../core/measure/measure';
+import { circleIn, type Circle } from '../core/measure/queries';
 import { blurRadius } from '../core/stations/focus/radius';
 import type { Triple } from '../core/color/primaries';
 import type { Rectangle } from '../core/image/rectangle';
 import type { PixelReading } from './messages';
 import { placesIn } from './seen-through-lens';
 import type { ShownLight, Views } from './views';
+
+/** A lamp with the height of the picture that its pixels are of. */
+export interface ShownLamp extends LightProfile {
+  height: number;
+}
 
 /** What is shown, or what it is held against. */
 export type Side = 'shown' | 'compared';
@@ -39,6 +46,16 @@ export class Readings {
       for (let column = Math.max(0, left); column < right; column++, count++)
         for (const c of [0, 1, 2] as const) sums[c] += light.rgb[c][row * light.width + column]!;
     return count > 0 ? (sums.map((sum) => sum / count) as Triple) : undefined;
+  }
+
+  /** The light about the lamp in a circle of the picture that was shown last; undefined if there is none. */
+  lamp(circle: Circle): ShownLamp | undefined {
+    const light = this.views.shown;
+    if (!light) return undefined;
+    const { rgb, width, height } = light;
+    const { at, pixels } = circleIn(circle, light);
+    const found = profileLight({ rgb, width, height, clip: Infinity }, at, pixels);
+    return found && { ...found, height };
   }
 
   /** Values under pixel (x, y) of the full-size picture. */

@@ -5,7 +5,8 @@ import { kernelsOn } from '../../src/core/kernels';
 import { NO_MARKS } from '../../src/core/optics/pupil-mask';
 import type { LogPolarPsf } from '../../src/core/optics/log-polar-psf';
 import { spikeImages } from '../../src/core/stations/veil/parts/spikes';
-import { measureLight, type Estimate, type LightMeasurement } from '../../src/core/measure/measure';
+import type { Estimate } from '../../src/core/measure/light-fit';
+import { measureLight, type LightMeasurement } from '../../src/core/measure/measure';
 import type { MeasuredPicture } from '../../src/core/measure/polar';
 
 /*
@@ -24,12 +25,22 @@ export interface Lamp {
   disc?: number;
   bloom: { falloff: number; core: number; amount: number };
   ring?: { radius: number; deviation: number; light: number };
+  /** The image of a point through an opening, and its share of the lamp's light. */
+  spikes?: { image: (x: number, y: number) => number; amount: number };
   /** Light of the heaps that lie behind. */
   texture?: number;
   seed?: number;
 }
 
-export function lampLight({ flux = 4000, disc = 4, bloom, ring, texture = 0, seed = 1 }: Lamp): Float32Array {
+export function lampLight({
+  flux = 4000,
+  disc = 4,
+  bloom,
+  ring,
+  spikes,
+  texture = 0,
+  seed = 1,
+}: Lamp): Float32Array {
   const { falloff, core, amount } = bloom;
   const random = seeded(seed);
   const points: [number, number][] = [];
@@ -48,7 +59,11 @@ export function lampLight({ flux = 4000, disc = 4, bloom, ring, texture = 0, see
     const [dx, dy] = [(i % WIDTH) + 0.5 - PLACE.x, Math.floor(i / WIDTH) + 0.5 - PLACE.y];
     const distance = Math.hypot(dx, dy);
     let glow = 0;
-    for (const [px, py] of points) glow += (core ** 2 + (dx - px) ** 2 + (dy - py) ** 2) ** (-falloff / 2);
+    let rays = 0;
+    for (const [px, py] of points) {
+      glow += (core ** 2 + (dx - px) ** 2 + (dy - py) ** 2) ** (-falloff / 2);
+      if (spikes) rays += spikes.image(dx - px, dy - py);
+    }
     const own = distance < disc ? flux / (Math.PI * disc ** 2) : 0;
     const halo = ring ? ring.light * Math.exp(-0.5 * ((distance - ring.radius) / ring.deviation) ** 2) : 0;
     const behind = heaps.reduce(
@@ -58,7 +73,8 @@ export function lampLight({ flux = 4000, disc = 4, bloom, ring, texture = 0, see
       0.01,
     );
     const scattered = (flux * (amount * glow)) / whole / points.length;
-    return own + scattered + halo + behind;
+    const bent = spikes ? (flux * spikes.amount * rays) / points.length : 0;
+    return own + scattered + bent + halo + behind;
   });
 }
 

@@ -1,6 +1,18 @@
+import type { Estimate } from '../../src/core/measure/light-fit';
 import { measureLight } from '../../src/core/measure/measure';
 import type { MeasuredPicture } from '../../src/core/measure/polar';
 import { HEIGHT, holds, lampLight, measure, options, photograph, PLACE, WIDTH } from './lamp-photographs';
+
+/** Falloffs of lamps before heaps of light, as they are and as they are found. */
+async function texturedLamps(seeds: readonly number[], texture: number) {
+  const lamps: { truth: number; found: Estimate | null }[] = [];
+  for (const seed of seeds) {
+    const bloom = { falloff: 2 + 0.1 * seed, core: 4 + 0.5 * seed, amount: 0.05 };
+    const picture = await photograph(lampLight({ bloom, texture, seed }), [1, 1, 1], seed);
+    lamps.push({ truth: bloom.falloff, found: (await measure(picture)).bloom.falloff });
+  }
+  return lamps;
+}
 
 describe('a lamp with a glow alone', () => {
   it.each([
@@ -50,21 +62,16 @@ describe('a lamp with a glow alone', () => {
     expect(Math.abs(bloom.falloff!.value - 2.4)).toBeLessThan(0.15);
   });
 
-  it('keeps the truth within its interval, or says nothing, before most of what is not even', async () => {
-    let told = 0;
-    let wrong = 0;
-    for (let seed = 1; seed <= 5; seed++) {
-      const bloom = { falloff: 2 + 0.06 * seed, core: 4 + 0.5 * seed, amount: 0.05 };
-      const found = await measure(
-        await photograph(lampLight({ bloom, texture: 0.03, seed }), [1, 1, 1], seed),
-      );
-      if (!found.bloom.falloff) continue;
-      told++;
-      if (!holds(found.bloom.falloff, bloom.falloff)) wrong++;
-    }
-    // Of lamps before bright heaps most say nothing.
-    expect(told).toBeGreaterThanOrEqual(1);
-    expect(wrong).toBeLessThanOrEqual(1);
+  it('keeps the truth within its interval in nine of ten before what is not even', async () => {
+    const told = (await texturedLamps([1, 2, 3, 4, 5, 6, 7, 8, 9, 10], 0.01)).filter(({ found }) => found);
+    expect(told.length).toBeGreaterThanOrEqual(9);
+    expect(told.filter(({ found, truth }) => holds(found, truth)).length).toBeGreaterThanOrEqual(9);
+  }, 300_000);
+
+  it('says nothing rather than what is wrong before what is three times as bright', async () => {
+    const told = (await texturedLamps([1, 2, 5, 8], 0.03)).filter(({ found }) => found);
+    expect(told.length).toBeGreaterThanOrEqual(1);
+    expect(told.every(({ found, truth }) => holds(found, truth))).toBe(true);
   }, 300_000);
 
   it('says nothing where there is nothing', async () => {

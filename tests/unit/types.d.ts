@@ -2,7 +2,7 @@
 declare module 'fft.js' {
   export default class FFT {
     constructor(size: number);
-    createComplexArray(): unknown;
+    createComplexArray(): number[];
     transform(output: number[], input: number[]): void;
     inverseTransform(output: number[], input: number[]): void;
   }

@@ -1,13 +1,13 @@
 import { InvalidArgumentError, type Command } from 'commander';
-import { decodeSrgb } from '../../core/color/srgb';
 import { FileError } from '../../core/errors';
 import { kernelsOn } from '../../core/kernels';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
-import { measureLight, type Estimate, type LightMeasurement } from '../../core/measure/measure';
+import type { Estimate } from '../../core/measure/light-fit';
+import { measureLight, type LightMeasurement } from '../../core/measure/measure';
+import { CUT_OFF } from '../../core/measure/polar';
+import { pupilModels } from '../../core/measure/queries';
 import { proposedSettings } from '../../core/measure/propose';
 import { assignSetting, defaultLook } from '../../core/look/look';
-import { NO_MARKS } from '../../core/optics/pupil-mask';
-import { spikeImages, spikeUnit } from '../../core/stations/veil/parts/spikes';
 import { writeBytes } from '../files';
 import { positive } from '../options';
 import { openLight } from '../picture-light';
@@ -19,11 +19,6 @@ interface MeasureOptions {
   json?: boolean;
   lookOut?: string;
 }
-
-/** Of eight bits, the last three steps count as cut off: noise and compression lie there as well. */
-const CUT_OFF = decodeSrgb(252.5 / 255);
-/** Pixels across the pupil whose spikes are fitted. */
-const PUPIL_SIZE = 256;
 
 function place(text: string): { x: number; y: number } {
   const [x, y, ...more] = text.split(',').map(Number);
@@ -45,19 +40,11 @@ async function measure(
       todo: 'Name a place within it',
     });
   const clip = range === 'display' ? CUT_OFF : Infinity;
-  const kernel = kernelsOn(runner).diffraction;
   const measured = await measureLight(
     { rgb, width, height, clip },
     at,
     radius ?? Math.min(width, height) / 3,
-    {
-      spikeUnit: spikeUnit(defaultLook(), 1, width),
-      pupilImages: (blades) =>
-        spikeImages(
-          { shape: { blades, rotation: 0, curvature: 0 }, marks: NO_MARKS, softness: 0, saturation: 0 },
-          { kernel, size: PUPIL_SIZE },
-        ),
-    },
+    pupilModels(defaultLook(), { width, kernels: kernelsOn(runner) }),
   );
   if (!measured)
     throw new FileError(`there is no light at ${at.x},${at.y}`, {
@@ -89,8 +76,10 @@ function inWords({ source, bloom, spikes, halo, tint, notes, profile }: LightMea
     ['blades', told(spikes.blades)],
     ['rotation', told(spikes.rotation, 1, ' deg')],
     ['spikes size', told(spikes.size, 1, ' x')],
+    ['spikes amount', told(spikes.amount, 100, ' %')],
     ['halo radius', told(halo.radius, 100, ' % h')],
     ['halo width', told(halo.width, 100, ' %')],
+    ['halo amount', told(halo.amount, 100, ' %')],
     ['tint', told(tint, 1, ' K')],
   ];
   const table = profile.radius.map(

@@ -34,7 +34,7 @@ export interface FitModel {
 
 export interface Fitted {
   parameters: number[];
-  /** Of each glow, and of the even light last. */
+  /** The light of each glow, and the even light per square pixel last. */
   amounts: number[];
   /** Mean of the squared residuals in deviations. */
   misfit: number;
@@ -47,17 +47,20 @@ const GAIN = 1e-4;
 
 /** The amounts that fit best for glows of given shapes: least squares, with those that would be negative left out. (Lawson & Hanson 1974, without return) */
 function fitAmounts(columns: readonly Float64Array[], { light, deviation }: Samples): number[] {
+  const sizes = columns.map((column) => Math.sqrt(dot(column, column, deviation)) || 1);
   let active = columns.map((_, k) => k);
   for (;;) {
-    const normal = active.map((a) => active.map((b) => dot(columns[a]!, columns[b]!, deviation)));
-    const right = active.map((a) => [dot(columns[a]!, light, deviation)]);
+    const normal = active.map((a) =>
+      active.map((b) => dot(columns[a]!, columns[b]!, deviation) / sizes[a]! / sizes[b]!),
+    );
+    const right = active.map((a) => [dot(columns[a]!, light, deviation) / sizes[a]!]);
     // Columns that are all but the same would make it singular.
     normal.forEach((row, k) => (row[k]! *= 1 + 1e-10));
     const found = solve(new Matrix(normal), new Matrix(right), true).to1DArray();
     const wrong = active.filter((_, k) => !(found[k]! >= 0));
     if (wrong.length === 0 || wrong.length === active.length) {
       const amounts = columns.map(() => 0);
-      if (wrong.length === 0) active.forEach((a, k) => (amounts[a] = found[k]!));
+      if (wrong.length === 0) active.forEach((a, k) => (amounts[a] = found[k]! / sizes[a]!));
       return amounts;
     }
     active = active.filter((a) => !wrong.includes(a));
@@ -78,7 +81,7 @@ export function fitShapes(
 ): Fitted & { light: Float64Array } {
   const { radius, angle, light, deviation } = samples;
   const columns = [
-    ...model.glows(parameters).map((glow) => radius.map((r, i) => glow(r, angle[i]!))),
+    ...model.glows(parameters).map((glow) => radius.map((r, i) => glow.light(r, angle[i]!))),
     new Float64Array(radius.length).fill(1),
   ];
   const amounts = fitAmounts(columns, samples);

@@ -1,4 +1,5 @@
-import { luminance } from '../color/primaries';
+import { luminance, type Triple } from '../color/primaries';
+import { decodeSrgb } from '../color/srgb';
 import { bilinearSampler } from '../image/bilinear';
 import { brightRegions } from '../image/bright-regions';
 import type { Rgb } from '../image/rgb';
@@ -10,7 +11,14 @@ export interface MeasuredPicture {
   height: number;
   /** Light from which on a channel counts as cut off at white; Infinity for scene-linear pictures. */
   clip: number;
+  /** What each channel is multiplied by before anything is measured, if it is. */
+  gains?: Triple;
 }
+
+/** Of eight bits, the last three steps count as cut off: noise and compression lie there as well. */
+export const CUT_OFF = decodeSrgb(252.5 / 255);
+
+export const NO_GAINS: Triple = [1, 1, 1];
 
 /** The light's own image, which nothing is measured in. */
 export interface LightSource {
@@ -84,7 +92,7 @@ export function findSource(
 
 /** Averages the light over the cells of a polar grid, from one distance to another. */
 export function polarLight(
-  { rgb, width, height, clip }: MeasuredPicture,
+  { rgb, width, height, clip, gains = NO_GAINS }: MeasuredPicture,
   { x, y }: Pick<LightSource, 'x' | 'y'>,
   [inner, outer]: readonly [number, number],
   sectors: number,
@@ -117,7 +125,7 @@ export function polarLight(
       }
       const cell = ring * sectors + sector;
       const isThere = count >= (across * along) / 2;
-      planes.forEach((plane, c) => (plane[cell] = isThere ? sums[c]! / count : NaN));
+      planes.forEach((plane, c) => (plane[cell] = isThere ? (gains[c]! * sums[c]!) / count : NaN));
       light[cell] = luminance(planes[0][cell]!, planes[1][cell]!, planes[2][cell]!);
       clipped[ring]! += (isThere && cut > 0 ? 1 : 0) / sectors;
     }

@@ -1,20 +1,50 @@
-import type { LightMeasurement } from './measure';
+import { clamp } from '../image/clamp';
+import { settingAt } from '../look/look';
+import type { LightEstimates } from './estimates';
+import type { Estimate } from './light-fit';
+
+/** What was measured of one setting. */
+export interface LightProposal {
+  path: string;
+  /** In the setting's unit; null if there is too little evidence. */
+  estimate: Estimate | null;
+  /** The switch of the part that the setting belongs to. */
+  part: string;
+}
+
+/** Settings with what is measured of them. */
+const PROPOSED: readonly [path: string, of: (measured: LightEstimates) => Estimate | null][] = [
+  ['veil.bloom.falloff', ({ bloom }) => bloom.falloff],
+  ['veil.bloom.radius', ({ bloom }) => bloom.radius],
+  ['veil.bloom.amount', ({ bloom }) => bloom.amount],
+  ['veil.bloom.tint', ({ tint }) => tint],
+  ['pupil.blades', ({ spikes }) => spikes.blades],
+  ['pupil.rotation', ({ spikes }) => spikes.rotation],
+  ['veil.spikes.size', ({ spikes }) => spikes.size],
+  ['veil.spikes.amount', ({ spikes }) => spikes.amount],
+  ['veil.halo.radius', ({ halo }) => halo.radius],
+  ['veil.halo.width', ({ halo }) => halo.width],
+  ['veil.halo.amount', ({ halo }) => halo.amount],
+];
+
+const partOf = (path: string): string =>
+  path.startsWith('pupil.') ? 'veil.spikes.on' : `${path.slice(0, path.lastIndexOf('.'))}.on`;
+
+/** Everything that a look may take over from a measurement, as it takes it. */
+export function proposalsOf(measured: LightEstimates): LightProposal[] {
+  return PROPOSED.map(([path, of]) => {
+    const found = of(measured);
+    const setting = settingAt(path);
+    const [least, most] = setting.kind === 'number' ? [setting.min, setting.max] : [-Infinity, Infinity];
+    const held = (value: number): number => clamp(Number(value.toPrecision(4)), least, most);
+    return {
+      path,
+      part: partOf(path),
+      estimate: found && { value: held(found.value), low: held(found.low), high: held(found.high) },
+    };
+  });
+}
 
 /** What was measured as settings, as on a command line; what there is too little evidence of is left out. */
-export function proposedSettings({ bloom, spikes, halo, tint }: LightMeasurement): string[] {
-  const of = (path: string, value: number | undefined): string[] =>
-    value === undefined ? [] : [`${path}=${Number(value.toPrecision(4))}`];
-  const held = (value: number | undefined, least: number, most: number): number | undefined =>
-    value === undefined ? undefined : Math.min(most, Math.max(least, value));
-  return [
-    ...of('veil.bloom.falloff', held(bloom.falloff?.value, 1.5, 4)),
-    ...of('veil.bloom.radius', held(bloom.radius?.value, 0.0002, 0.25)),
-    ...of('veil.bloom.amount', held(bloom.amount?.value, 0, 1)),
-    ...of('veil.bloom.tint', held(tint?.value, 1800, 25000)),
-    ...of('pupil.blades', spikes.blades?.value),
-    ...of('pupil.rotation', held(spikes.rotation?.value, -180, 180)),
-    ...of('veil.spikes.size', held(spikes.size?.value, 0.1, 200)),
-    ...of('veil.halo.radius', held(halo.radius?.value, 0.005, 1)),
-    ...of('veil.halo.width', held(halo.width?.value, 0.01, 1)),
-  ];
-}
+export const proposedSettings = (measured: LightEstimates): string[] =>
+  proposalsOf(measured).flatMap(({ path, estimate }) => (estimate ? [`${path}=${estimate.value}`] : []));

@@ -3,7 +3,8 @@ import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
 import type { Triple } from '../../core/color/primaries';
 import type { Rectangle } from '../../core/image/rectangle';
-import type { Side } from '../readings';
+import type { Circle } from '../../core/measure/queries';
+import type { ShownLamp, Side } from '../readings';
 import type { RgbaImage } from '../../core/image/rgba';
 import type { Role } from '../../core/image/roles';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
@@ -120,6 +121,7 @@ const api = {
     return transferBitmaps(engine.scopes(side));
   },
   readPatch: (side: Side, part: Rectangle): Triple | undefined => engine.readPatch(side, part),
+  readLamp: (circle: Circle): ShownLamp | undefined => engine.readLamp(circle),
   async openPlate(
     id: string,
     name: string,
