@@ -2,6 +2,7 @@ import { create } from 'zustand';
 import type { StationId } from '../core/look/look';
 import type { StripAxis } from '../core/look/strip';
 import type { Rectangle } from '../core/image/rectangle';
+import type { Circle } from '../core/measure/queries';
 import type { EnergyAccount } from '../core/light/station';
 import type { Shown, Subject } from '../engine/messages';
 
@@ -103,10 +104,14 @@ export interface DeskState extends Placement {
   scopesOf: 'shown' | 'compared';
   /** Patches that are drawn to match a reference, as shares of each picture; null if none are wanted. */
   patches: Partial<Record<'shown' | 'compared', Rectangle>> | null;
+  /** Circles round a lamp of the picture and one of the reference that are measured; null if nothing is to be. */
+  circles: Partial<Record<'shown' | 'compared', Circle>> | null;
   /** Whether the scopes stand under the picture. */
   scopes: boolean;
   /** Counts finished pictures, for what is drawn from them. */
   arrivals: number;
+  /** Counts pictures of any quality, for what follows a hand. */
+  draftArrivals: number;
   /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
   overblur: boolean;
   /** What the next click on the picture sets: the focus, or an end of a normalised depth. */
@@ -174,9 +179,11 @@ export const useDesk = create<DeskState>()((set, get) => ({
   rangeWarning: false,
   scopes: false,
   arrivals: 0,
+  draftArrivals: 0,
   comparedArrivals: 0,
   scopesOf: 'shown',
   patches: null,
+  circles: null,
   overblur: false,
   picking: null,
   wishedDisc: { pixels: 24, by: 'fStop' },

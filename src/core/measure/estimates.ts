@@ -20,6 +20,8 @@ export interface LightEstimates {
   halo: Record<'radius' | 'width' | 'amount', Estimate | null>;
   /** Kelvin, as the tint of a glow of a white lamp. */
   tint: Estimate | null;
+  /** What light each spreads in all, in luminance times square pixels. */
+  spread: Record<'bloom' | 'spikes' | 'halo', Estimate | null>;
 }
 
 export const NOTHING: LightEstimates = {
@@ -27,16 +29,15 @@ export const NOTHING: LightEstimates = {
   spikes: { count: null, blades: null, rotation: null, size: null, amount: null },
   halo: { radius: null, width: null, amount: null },
   tint: null,
+  spread: { bloom: null, spikes: null, halo: null },
 };
 
-/** Tells how much of a lamp's light each glow of a fit spreads, from the first on. Undefined where the lamp's light is not known. */
+/** Tells how much of a lamp's light each glow of a fit spreads, from the first on. */
 export function amountsOf(
   picture: MeasuredPicture,
   source: LightSource,
-  { glows, lamp, inner }: { glows: LightFit['model']['glows']; lamp: number | undefined; inner: number },
-): ((fit: Fitted, glow: number) => number) | undefined {
-  if (lamp !== undefined) return ({ amounts }, glow) => amounts[glow]! / lamp;
-  if (source.isClipped) return undefined;
+  { glows, inner }: { glows: LightFit['model']['glows']; inner: number },
+): (fit: Fitted, glow: number) => number {
   const own = lightWithin(picture, source, inner);
   return ({ parameters, amounts }, glow) => {
     const beyond = glows(parameters).reduce(
@@ -45,6 +46,26 @@ export function amountsOf(
     );
     const all = own - amounts.at(-1)! * Math.PI * inner ** 2 + beyond;
     return amounts[glow]! / Math.max(1e-12, all);
+  };
+}
+
+/** The same with the amounts by which a lamp of so much light, in luminance times square pixels, would spread as much. */
+export function ofLamp<Measured extends LightEstimates & { notes: string[] }>(
+  measured: Measured,
+  lamp: number,
+): Measured {
+  const { bloom, spikes, halo, spread, notes } = measured;
+  const isEnough = Object.values(spread).every((light) => light === null || light.value < lamp);
+  const amount = (light: Estimate | null): Estimate | null =>
+    light && isEnough ? { value: light.value / lamp, low: light.low / lamp, high: light.high / lamp } : null;
+  return {
+    ...measured,
+    bloom: { ...bloom, amount: amount(spread.bloom) },
+    spikes: { ...spikes, amount: amount(spread.spikes) },
+    halo: { ...halo, amount: amount(spread.halo) },
+    notes: isEnough
+      ? notes
+      : [...notes, 'the lamp of the picture gives less light than this one scatters: choose a stronger one'],
   };
 }
 

@@ -91,7 +91,7 @@ export function fitShapes(
 }
 
 /** Fits shapes and amounts: amounts are solved for within each step of a damped least-squares search (Marquardt 1963; Golub & Pereyra 1973 for the parting). */
-export function fitGlows(samples: Samples, model: FitModel): Fitted {
+export function fitGlows(samples: Samples, model: FitModel, rounds = ROUNDS): Fitted {
   const { light, deviation } = samples;
   const data = { x: Array.from(light, (_, i) => i), y: light.map((value, i) => value / deviation[i]!) };
   const scaledModel = (parameters: number[]) => {
@@ -100,7 +100,7 @@ export function fitGlows(samples: Samples, model: FitModel): Fitted {
   };
   let parameters = [...model.initial];
   let before = Infinity;
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < rounds; round++) {
     const step = levenbergMarquardt(data, scaledModel, {
       initialValues: parameters,
       minValues: [...model.least],

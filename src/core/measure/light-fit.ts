@@ -9,6 +9,8 @@ import { bladesOf, rotationOf, type SpikeCount } from './spikes';
 export const INTERVAL = 3.2;
 /** Sizes of spikes from which the search may begin. */
 const SIZES = Array.from({ length: 9 }, (_, k) => 2 ** (k - 1));
+/** How far the search goes from each of them, before it goes to its end from the best. */
+const FIRST_ROUNDS = 3;
 /** A ring is there if it leaves no more than this share of the misfit. */
 const RING_MISFIT = 0.6;
 /** A number of blades is told from another by a misfit so many times as small. */
@@ -131,9 +133,10 @@ export async function fitSpikes(
     for (const size of SIZES) {
       await pause?.();
       const model = spikedModel(sight, { images, unit: spikeUnit * size, turn });
-      fits.push({ model, best: fitGlows(cells, model) });
+      fits.push({ model, best: fitGlows(cells, model, FIRST_ROUNDS) });
     }
-    tried.push({ blades, ...fits.reduce((a, b) => (b.best.misfit < a.best.misfit ? b : a)) });
+    const { model, best } = fits.reduce((a, b) => (b.best.misfit < a.best.misfit ? b : a));
+    tried.push({ blades, model, best: fitGlows(cells, { ...model, initial: best.parameters }) });
   }
   // Where they cannot be told apart, the number that lenses have is taken.
   const [likeliest] = tried;

@@ -45,11 +45,6 @@ export interface LightMeasurement extends LightProfile, LightEstimates {
   notes: string[];
 }
 
-export interface MeasureOptions extends PupilModels {
-  /** What the lamp gives in luminance times square pixels, if another tells it; else it is measured where it is not cut off at white. */
-  lamp?: number | undefined;
-}
-
 const SECTORS = 360;
 /** The light's own image, and what a lens of finite sharpness makes of its edge, is left out. */
 const OWN_IMAGE = 1.35;
@@ -75,16 +70,14 @@ export async function measureLight(
   picture: MeasuredPicture,
   at: Place,
   radius: number,
-  options: MeasureOptions,
+  options: PupilModels,
 ): Promise<LightMeasurement | undefined> {
   const sight = sightOf(picture, at, radius);
   if (!sight) return undefined;
   const { estimates, fitted, notes } = await fitLight(sight, picture, options);
   if (sight.source.isClipped)
     notes.push(
-      options.lamp === undefined
-        ? 'the lamp is cut off at white: what it gives is not known, and so no amount; its core may be hidden'
-        : 'the lamp is cut off at white: amounts are those of the lamp that it is held against',
+      'the lamp is cut off at white: what it gives is not known, and so no amount; its core may be hidden',
     );
   return { ...sight.shown, fitted, ...estimates, notes };
 }
@@ -124,7 +117,7 @@ function sightOf(picture: MeasuredPicture, at: Place, radius: number): Sight | u
 async function fitLight(
   { source, polar, rings, spikes }: Sight,
   picture: MeasuredPicture,
-  options: MeasureOptions,
+  options: PupilModels,
 ): Promise<{ estimates: LightEstimates; fitted: number[] | null; notes: string[] }> {
   const { radius: distances } = medianSamples(polar, rings);
   if (distances.length < LEAST_RINGS) {
@@ -142,13 +135,10 @@ async function fitLight(
     ? await fitSpikes(polar, rings, sight, { ...options, found: spikes })
     : fitBloom(polar, rings, sight);
   const estimate = await estimatorOf(fit, options.pause);
-  const amount = amountsOf(picture, source, {
-    glows: fit.model.glows,
-    lamp: options.lamp,
-    inner: beginOf(source),
-  });
+  const amount = amountsOf(picture, source, { glows: fit.model.glows, inner: beginOf(source) });
   const amountOf = (glow: number): Estimate | null =>
-    amount ? certain(estimate((of) => amount(of, glow))) : null;
+    source.isClipped ? null : certain(estimate((of) => amount(of, glow)));
+  const spreadOf = (glow: number): Estimate | null => certain(estimate(({ amounts }) => amounts[glow]!));
   const { bloom, notes } = bloomOf(fit, medianSamples(polar, rings), { estimate, height: picture.height });
   const isBloom = bloom.falloff !== null;
   const { halo, blades, best, model } = fit;
@@ -172,6 +162,11 @@ async function fitLight(
               amount: amountOf(1),
             },
       tint: isBloom ? tintOf(polar, rings) : null,
+      spread: {
+        bloom: isBloom ? spreadOf(0) : null,
+        spikes: blades ? spreadOf(1) : null,
+        halo: halo === undefined ? null : spreadOf(1),
+      },
     },
   };
 }

@@ -1,5 +1,5 @@
 import { clamp } from '../image/clamp';
-import { settingAt } from '../look/look';
+import { settingAt, type SettingValue } from '../look/look';
 import type { LightEstimates } from './estimates';
 import type { Estimate } from './light-fit';
 
@@ -8,8 +8,8 @@ export interface LightProposal {
   path: string;
   /** In the setting's unit; null if there is too little evidence. */
   estimate: Estimate | null;
-  /** The switch of the part that the setting belongs to. */
-  part: string;
+  /** What the setting needs to be seen: switches, and the law that it belongs to. */
+  needs: readonly [path: string, value: SettingValue][];
 }
 
 /** Settings with what is measured of them. */
@@ -27,8 +27,11 @@ const PROPOSED: readonly [path: string, of: (measured: LightEstimates) => Estima
   ['veil.halo.amount', ({ halo }) => halo.amount],
 ];
 
-const partOf = (path: string): string =>
-  path.startsWith('pupil.') ? 'veil.spikes.on' : `${path.slice(0, path.lastIndexOf('.'))}.on`;
+function needsOf(path: string): LightProposal['needs'] {
+  const part = path.startsWith('pupil.') ? 'veil.spikes' : path.slice(0, path.lastIndexOf('.'));
+  const law: LightProposal['needs'] = part === 'veil.bloom' ? [['veil.bloom.law', 'power']] : [];
+  return [['veil.on', true], [`${part}.on`, true], ...law];
+}
 
 /** Everything that a look may take over from a measurement, as it takes it. */
 export function proposalsOf(measured: LightEstimates): LightProposal[] {
@@ -39,7 +42,7 @@ export function proposalsOf(measured: LightEstimates): LightProposal[] {
     const held = (value: number): number => clamp(Number(value.toPrecision(4)), least, most);
     return {
       path,
-      part: partOf(path),
+      needs: needsOf(path),
       estimate: found && { value: held(found.value), low: held(found.low), high: held(found.high) },
     };
   });

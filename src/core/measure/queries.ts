@@ -77,16 +77,15 @@ export const lampLight: StationQuery<{ circle: Circle }, number | undefined> = a
 
 /** Measures the lamp in a circle of a reference, whose exposure and white are as they are shown beside the picture. */
 export const measureLamp: StationQuery<
-  { circle: Circle; gains: Triple; camera: Look['camera']; lamp?: number | undefined },
+  { circle: Circle; gains: Triple; camera: Look['camera'] },
   MeasuredLamp | undefined
-> = async (look, { circle, gains, camera, lamp }, context) => {
+> = async (look, { circle, gains, camera }, context) => {
   const { range, width, height } = context.plate().picture;
   const light = sceneLight(await context.lightBefore('veil', 1));
   const picture = { ...light, gains, clip: range === 'display' ? CUT_OFF : Infinity };
   const { at, pixels } = circleIn(circle, picture);
   const measured = await measureLight(picture, at, pixels, {
     ...pupilModels({ ...look, camera }, { width, kernels: context.kernels }),
-    lamp: lamp === undefined ? undefined : lamp * height ** 2,
     pause: nextTurn,
   });
   return measured && { ...measured, height };

@@ -107,6 +107,7 @@ function resetDesk(): void {
     against: PLATE,
     shownProof: null,
     patches: null,
+    circles: null,
     viewExposure: 0,
     mask: null,
     element: null,

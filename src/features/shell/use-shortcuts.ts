@@ -4,7 +4,7 @@ import { useDesk } from '../../state/desk-store';
 import { redo, undo, useShot } from '../../state/shot-store';
 import { reportError, saveProof, usePlates } from '../session';
 import { toggleStrip } from '../strip';
-import { stepPass, swapCompared } from '../viewer';
+import { stepPass, swapCompared, toggleMeasuring } from '../viewer';
 import { bindingOf } from './bindings';
 
 interface Dialogs {
@@ -47,9 +47,9 @@ function toggleRegion(): void {
 }
 
 function giveUp(): void {
-  const { pen, picking, drawingRegion, alone, strip, patches, set } = desk();
+  const { pen, picking, drawingRegion, alone, strip, patches, circles, set } = desk();
   if (strip) set({ strip: null });
-  else if (patches) set({ patches: null });
+  else if (patches ?? circles) set({ patches: null, circles: null });
   else if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
   else if (alone) set({ alone: false });
   else set({ subject: { kind: 'final' } });
@@ -81,6 +81,7 @@ function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>>
     c: () => desk().set({ rangeWarning: !desk().rangeWarning }),
     s: () => desk().set({ scopes: !desk().scopes }),
     t: toggleStrip,
+    l: toggleMeasuring,
     h: () => desk().foldSides(),
     'shift+h': () => desk().set({ alone: !desk().alone }),
     '.': () => stepThroughPasses(1),

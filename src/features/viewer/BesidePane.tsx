@@ -6,6 +6,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useDesk, type Placement } from '../../state/desk-store';
 import { cleanCanvas, containIn, hasWideScreen, Pill, useFrameSize } from '../common';
 import { usePlates, type PlateCard } from '../session';
+import { CircleTool } from './CircleTool';
 import { useCompareName } from './compare-name';
 import { PatchTool } from './PatchTool';
 import { usePanZoom } from './use-pan-zoom';
@@ -61,7 +62,7 @@ export function BesidePane({ card, compared, frames }: BesidePaneProps) {
     context.drawImage(shown.bitmap, place.x, place.y, place.width, place.height);
     // `frames` counts arrivals of new bitmaps, which live in a ref.
   }, [frames, layout, size, card, picture, compared]);
-  const patchLayout = layout && ownLayout(ownSize, picture, layout);
+  const toolLayout = layout && ownLayout(ownSize, picture, layout);
   return (
     <Box
       component="section"
@@ -102,7 +103,8 @@ export function BesidePane({ card, compared, frames }: BesidePaneProps) {
           aria-label={name}
           style={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }}
         />
-        {patchLayout && <PatchTool side="compared" picture={ownSize} layout={patchLayout} />}
+        {toolLayout && <PatchTool side="compared" picture={ownSize} layout={toolLayout} />}
+        {toolLayout && <CircleTool side="compared" picture={ownSize} layout={toolLayout} />}
         <Box
           onPointerDown={(event) => event.stopPropagation()}
           sx={{

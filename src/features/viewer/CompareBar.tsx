@@ -15,7 +15,7 @@ import { useShot } from '../../state/shot-store';
 import { Pill } from '../common';
 import { NumberField, SELECT_SX, type NumberSetting } from '../controls';
 import { notify, putBack, reportError } from '../session';
-import { endCompare, swapCompared } from './compared';
+import { endCompare, swapCompared, toggleMeasuring } from './compared';
 import { LookDifferences } from './LookDifferences';
 
 /** A number of the tools beside the picture, which is no setting of the look. */
@@ -230,6 +230,7 @@ function ReferenceTools({ id }: { id: string }) {
   const references = useShot((state) => state.references);
   const setReferences = useShot((state) => state.setReferences);
   const patches = useDesk((state) => state.patches);
+  const circles = useDesk((state) => state.circles);
   const compare = useDesk((state) => state.compare);
   const set = useDesk((state) => state.set);
   const reference = references.find((one) => one.id === id);
@@ -268,11 +269,21 @@ function ReferenceTools({ id }: { id: string }) {
               on={patches !== null}
               label="match patches"
               name="Match by patches"
-              onClick={() => set({ patches: patches ? null : {} })}
+              onClick={() => set({ patches: patches ? null : {}, circles: null })}
             />
           </span>
         </Tooltip>
       )}
+      <Tooltip title="Measure the light about a lamp of the reference (L)">
+        <span>
+          <Pill
+            on={circles !== null && compare === 'beside'}
+            label="measure a light"
+            name="Measure a light"
+            onClick={toggleMeasuring}
+          />
+        </span>
+      </Tooltip>
       {patches?.shown && patches.compared && (
         <Button size="small" onClick={() => void match().catch(reportError)} sx={{ fontSize: 11, py: 0 }}>
           Match

@@ -16,7 +16,10 @@ import { MaskPen } from './MaskPen';
 import { ReadoutBar } from './ReadoutBar';
 import { Scopes } from './Scopes';
 import { BesidePane } from './BesidePane';
+import { MeasurePanel } from '../measure';
+import { CircleTool } from './CircleTool';
 import { CompareBar } from './CompareBar';
+import { useBesideReference } from './compared';
 import { PatchTool } from './PatchTool';
 import { useBlink } from './use-blink';
 import { usePanZoom } from './use-pan-zoom';
@@ -39,6 +42,8 @@ export function Viewer() {
   const centre = useDesk((state) => state.centre);
   const wipe = useDesk((state) => (state.compare === 'wipe' ? state.wipe : null));
   const isBeside = useDesk((state) => state.compare === 'beside');
+  const isReferenceBeside = useBesideReference();
+  const isMeasuring = useDesk((state) => state.circles !== null) && isReferenceBeside;
   const other = useBlink();
   const holdPlate = useDesk((state) => state.holdPlate) || other;
   const dragging = useDesk((state) => state.dragging);
@@ -153,6 +158,7 @@ export function Viewer() {
           {card && layout && <FrameOutline layout={layout} card={card} />}
           {card && layout && <RegionTool layout={layout} card={card} />}
           {card && layout && <PatchTool side="shown" picture={card} layout={layout} />}
+          {card && layout && <CircleTool side="shown" picture={card} layout={layout} />}
           <LookAt />
           {card && <FailureBanner card={card} />}
           <FalseColourLegend />
@@ -162,6 +168,7 @@ export function Viewer() {
         {isBeside && card && <BesidePane card={card} compared={pictures} frames={frames} />}
       </Box>
       <Scopes />
+      {isMeasuring && <MeasurePanel />}
       <CompareBar />
       <ReadoutBar reading={reading} zoom={layout?.zoom ?? null} />
     </Box>

@@ -1,5 +1,6 @@
 import { plateAlone, type Look } from '../../core/look/look';
 import type { Proof } from '../../core/shot/shot';
+import { notify } from '../session';
 import { PLATE, useDesk, type CompareTarget } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 
@@ -41,4 +42,22 @@ export function swapCompared(): void {
 
 /** Holds the present look against nothing any more. */
 export const endCompare = (): void =>
-  useDesk.getState().set({ compare: null, against: PLATE, shownProof: null, patches: null });
+  useDesk.getState().set({ compare: null, against: PLATE, shownProof: null, patches: null, circles: null });
+
+/** Whether a reference stands beside the picture. */
+export const useBesideReference = (): boolean =>
+  useDesk(({ compare, against }) => compare === 'beside' && against.kind === 'reference');
+
+/** Begins to measure lamps, beside the reference that the picture is held against or the first one; or ends it. */
+export function toggleMeasuring(): void {
+  const { circles, against, set } = useDesk.getState();
+  if (circles) return set({ circles: null });
+  const { references } = useShot.getState();
+  const id = against.kind === 'reference' ? against.id : references[0]?.id;
+  if (id === undefined)
+    return notify('bring in a reference first: a photograph whose light is to be measured', 'warning');
+  set({
+    against: { kind: 'reference', id },
+    ...{ compare: 'beside', subject: { kind: 'final' }, circles: {}, patches: null, strip: null },
+  });
+}

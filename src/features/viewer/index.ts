@@ -1,3 +1,3 @@
 export { Viewer } from './Viewer';
-export { swapCompared } from './compared';
+export { swapCompared, toggleMeasuring } from './compared';
 export { stepPass } from './subjects';

@@ -169,7 +169,7 @@ class View {
     this.pictures.final = { bitmap: shown.bitmap, plate: wish.of.plate };
     this.whole = { wish, quality };
     const { accounts, feed, ownFeeds, touched, report, milliseconds } = shown;
-    const { arrivals, set } = useDesk.getState();
+    const { arrivals, draftArrivals, set } = useDesk.getState();
     set({
       phase: quality === 'draft' ? 'draft' : 'final',
       progress: 1,
@@ -181,6 +181,7 @@ class View {
       milliseconds,
       failure: null,
       figuresOf: null,
+      draftArrivals: draftArrivals + 1,
       ...(quality === 'full' && { arrivals: arrivals + 1, ...this.shifts.notice(wish, feed) }),
     });
     this.redraw();

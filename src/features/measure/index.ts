@@ -1,0 +1,1 @@
+export { MeasurePanel } from './MeasurePanel';
