@@ -55,7 +55,7 @@ export function pupilGlow(images: readonly LogPolarPsf[], unit: number, turn: nu
   const { first, rows } = images[0]!;
   const { density, encircled } = whiteImage(images);
   const rowAt = (radius: number): number => (Math.log(Math.max(radius, 1e-6) / unit) - first) / STEP;
-  const light: Glow['light'] = (radius, angle) => {
+  const densityAt = (radius: number, angle: number): number => {
     const row = rowAt(radius);
     const held = Math.min(rows - 1.001, Math.max(0, row));
     // Directions of an image are counted from straight down.
@@ -70,7 +70,7 @@ export function pupilGlow(images: readonly LogPolarPsf[], unit: number, turn: nu
     return row > held ? value * Math.exp((row - held) * STEP * FAR) : value;
   };
   return {
-    light,
+    light: densityAt,
     within: (radius) => {
       const row = Math.floor(rowAt(radius));
       return row < 0 ? 0 : encircled[Math.min(rows - 1, row)]!;
