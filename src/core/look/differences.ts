@@ -16,6 +16,9 @@ const WHOLE = new Set(
   ),
 );
 
+/** Whether what stands at a path is one value, whatever it holds. */
+export const isWhole = (path: string): boolean => WHOLE.has(path.replace(/\[\d+\]/g, '[i]'));
+
 const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
@@ -31,9 +34,8 @@ export function differencesOf(a: Look, b: Look): LookDifference[] {
 }
 
 function compare(a: unknown, b: unknown, path: string, order: readonly string[] = []): LookDifference[] {
-  const known = path.replace(/\[\d+\]/g, '[i]');
   const isTree = (isRecord(a) || Array.isArray(a)) && (isRecord(b) || Array.isArray(b));
-  if (!isTree || WHOLE.has(known)) return JSON.stringify(a) === JSON.stringify(b) ? [] : [{ path, a, b }];
+  if (!isTree || isWhole(path)) return JSON.stringify(a) === JSON.stringify(b) ? [] : [{ path, a, b }];
   if (Array.isArray(a) && Array.isArray(b)) {
     const length = Math.max(a.length, b.length);
     return Array.from({ length }, (_, k) => compare(a[k], b[k], `${path}[${k}]`)).flat();
