@@ -49,6 +49,7 @@ const openDemo = async (name) => {
   await page.getByRole('menuitem', { name: `Open the demo: ${name}` }).click();
   await page.waitForTimeout(3000);
 };
+await page.getByRole('button', { name: 'No, thanks' }).click();
 await page.keyboard.press('1');
 await openDemo('Window by day');
 await page.waitForTimeout(2500);
@@ -81,8 +82,15 @@ spawnSync(process.execPath, [
   'bin/bokelux.mjs',
   'render',
   'public/demo/quay.exr',
-  '--set',
-  'film.exposure=1',
+  ...[
+    '--set',
+    'veil.bloom.amount=0.04',
+    '--set',
+    'veil.bloom.falloff=2.6',
+    '--set',
+    'veil.bloom.radius=0.012',
+  ],
+  ...['--set', 'pupil.blades=7', '--set', 'veil.spikes.amount=0.03', '--set', 'veil.spikes.size=2'],
   '--out',
   photo,
 ]);
@@ -91,10 +99,26 @@ const [chooser] = await Promise.all([
   page.getByRole('button', { name: 'Bring in a photo' }).click(),
 ]);
 await chooser.setFiles(photo);
-await page.keyboard.press('v');
 await page.waitForTimeout(1500);
+await page.keyboard.press('l');
+await page.getByTestId('circle-compared').waitFor();
+await page.waitForTimeout(500);
+for (const side of ['compared', 'shown']) {
+  // The lighthouse's lamp, before the sky.
+  const box = await page.getByTestId(`circle-${side}`).boundingBox();
+  if (!box) throw new Error('there is nothing to draw a circle on');
+  const { x, y, width, height } = box;
+  const zoom = Math.min(width / 1280, height / 720) * 0.96;
+  const [left, top] = [x + width / 2 + (870 - 640) * zoom, y + height / 2 + (263 - 360) * zoom];
+  await page.mouse.move(left, top);
+  await page.mouse.down();
+  await page.mouse.move(left + 42, top, { steps: 4 });
+  await page.mouse.up();
+}
+await page.getByRole('button', { name: 'Take Bloom: fall-off' }).waitFor({ timeout: 60_000 });
+await page.waitForTimeout(6000);
 await shoot('reference');
-await page.keyboard.press('v');
+await page.keyboard.press('Escape');
 await page.getByRole('button', { name: 'Put the reference away' }).click();
 await page.keyboard.press('2');
 await page.getByRole('switch', { name: 'Focus on' }).click();
@@ -144,10 +168,17 @@ await page.keyboard.press('4');
 await down(0);
 await page.getByRole('button', { name: 'Starting points' }).click();
 await page.getByRole('button', { name: 'Start from Dirty filter' }).click();
-await page.mouse.move(560, 720);
-await page.waitForTimeout(8000);
-await shoot('starting-points');
 await page.getByRole('button', { name: 'Starting points' }).click();
+await page.keyboard.press('k');
+await page.getByRole('button', { name: 'Look Squeezed' }).click();
+await page.waitForFunction(
+  () => document.querySelectorAll('button[aria-label^="Look "] canvas').length === 12,
+  undefined,
+  { timeout: 60_000 },
+);
+await page.waitForTimeout(500);
+await shoot('looks');
+await page.keyboard.press('Escape');
 await page.getByRole('button', { name: 'Kernel' }).click();
 await down(9000);
 await page.waitForTimeout(2500);

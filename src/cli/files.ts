@@ -4,7 +4,8 @@ import { readPassFiles } from '../core/formats/pass-files';
 import { mergePictures } from '../core/image/merge';
 import type { Picture } from '../core/image/picture';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
-import { parseLook, type Look } from '../core/look/look';
+import type { Look } from '../core/look/look';
+import { parseWholeLook } from '../core/look/whole-look';
 
 /** Reads a file's bytes. Throws {@link FileError} with the system's reason in plain words. */
 export function readBytes(path: string): Uint8Array {
@@ -46,7 +47,7 @@ export async function readPicture(paths: readonly string[], runner?: TaskRunner)
 
 /** Reads a look file. */
 export function readLook(path: string): Look {
-  return parseLook(readJson(path), path);
+  return parseWholeLook(readJson(path), path).look;
 }
 
 /** Reads a file of JSON. */

@@ -237,6 +237,7 @@ describe('the engine', () => {
       references: [],
       images: [],
       proofs: [],
+      follows: null,
       activePlate: 'q',
       look,
     };

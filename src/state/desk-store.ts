@@ -137,6 +137,10 @@ export interface DeskState extends Placement {
   mask: string | null;
   /** What varies along the sides of the test strip that stands in place of the picture. */
   strip: readonly StripAxis[] | null;
+  /** Whether whole looks are chosen from, in place of the picture. */
+  looks: boolean;
+  /** Which step of the tour is on; null while it is not. */
+  tour: number | null;
   /** Whether the shelf and the panel are folded away; remembered from one time to the next. */
   folded: Readonly<Record<Side, boolean>>;
   /** The picture alone fills the window. */
@@ -197,6 +201,8 @@ export const useDesk = create<DeskState>()((set, get) => ({
   mask: null,
   element: null,
   strip: null,
+  looks: false,
+  tour: null,
   engineStarts: 0,
   folded: { shelf: false, panel: false },
   alone: false,

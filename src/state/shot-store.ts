@@ -1,20 +1,14 @@
 import { useStore } from 'zustand';
 import { create } from 'zustand';
 import { temporal, type TemporalState } from 'zundo';
-import {
-  defaultLook,
-  getSetting,
-  parseLook,
-  SETTINGS,
-  setSetting,
-  type Look,
-  type SettingValue,
-} from '../core/look/look';
+import { getSetting, parseLook, SETTINGS, setSetting, type Look, type SettingValue } from '../core/look/look';
 import { NO_COLOUR, NO_IMAGE } from '../core/settings/setting';
 import { elementOf } from '../core/settings/element';
 import {
+  EMPTY_SHOT,
   partsOfPlates,
   plateUnder,
+  type FollowedLook,
   type PlateEntry,
   type PlateFile,
   type Proof,
@@ -22,10 +16,14 @@ import {
   type Shot,
 } from '../core/shot/shot';
 
+export { EMPTY_SHOT };
+
 interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
   change: (path: string, value: SettingValue) => void;
   setLook: (look: Look) => void;
+  /** Follows a shared look, or none; with the look that comes of it, as one step. */
+  follow: (follows: FollowedLook | null, look?: Look) => void;
   /** Takes what a file tells of its camera, as one step; it is held to what the settings allow. */
   takeCamera: (told: Partial<Look['camera']>) => void;
   rename: (name: string) => void;
@@ -59,17 +57,6 @@ interface Steps extends Shot {
   opened: number;
 }
 
-/** What there is before anything was opened. */
-export const EMPTY_SHOT: Shot = {
-  name: 'Untitled shot',
-  plates: [],
-  references: [],
-  images: [],
-  proofs: [],
-  activePlate: null,
-  look: defaultLook(),
-};
-
 /** A drag: one step to undo, however many values it passes. */
 export interface Gesture {
   /** Whether its step is on record. */
@@ -90,7 +77,7 @@ export function endGesture(which: Gesture | undefined = gesture): void {
 }
 
 /** The shot without what can be done with it. */
-export const shotOf = ({ name, plates, references, images, proofs, activePlate, look }: Shot): Shot => ({
+export const shotOf = ({
   name,
   plates,
   references,
@@ -98,6 +85,16 @@ export const shotOf = ({ name, plates, references, images, proofs, activePlate, 
   proofs,
   activePlate,
   look,
+  follows,
+}: Shot): Shot => ({
+  name,
+  plates,
+  references,
+  images,
+  proofs,
+  activePlate,
+  look,
+  follows,
 });
 
 /** Whether two plates differ at most in the frame that is on the bench. */
@@ -118,6 +115,7 @@ function isSameStep(a: Shot, b: Shot): boolean {
     a.name === b.name &&
     a.references === b.references &&
     a.images === b.images &&
+    a.follows === b.follows &&
     a.plates.length === b.plates.length &&
     a.plates.every((plate, index) => sameButFrame(plate, b.plates[index]))
   );
@@ -139,6 +137,7 @@ export const useShot = create<ShotState>()(
           if (!isSameValue(getSetting(get().look, path), getSetting(next, path))) set(() => ({ look: next }));
         },
         setLook: (look) => set(() => ({ look })),
+        follow: (follows, look = get().look) => set(() => ({ follows, look })),
         takeCamera: (told) =>
           set(({ look }) => ({ look: parseLook({ ...look, camera: { ...look.camera, ...told } }) })),
         rename: (name) => set(() => ({ name })),

@@ -1,4 +1,5 @@
 import localforage from 'localforage';
+import { parseWholeLook, type WholeLook } from '../core/look/whole-look';
 import { parseShot, shotDocument, type Shot } from '../core/shot/shot';
 
 /**
@@ -142,6 +143,39 @@ export async function collectSeats(taken: ReadonlySet<number>): Promise<void> {
     await store.removeItem(key);
     localStorage.removeItem(`bokelux ${key}`);
   }
+}
+
+/** A look that is kept for all shots, each under its id. */
+export interface KeptLook extends WholeLook {
+  id: string;
+  /** Milliseconds since 1970. */
+  time: number;
+  /** The picture that it was saved with; null without one. */
+  thumbnail: Blob | null;
+}
+
+const looks = localforage.createInstance({ name: 'bokelux', storeName: 'looks' });
+
+/** The looks that are kept, the latest first; those that cannot be read are left out, and stay. */
+export async function loadLooks(): Promise<KeptLook[]> {
+  const kept: KeptLook[] = [];
+  for (const id of await looks.keys()) {
+    const one = await looks.getItem<Omit<KeptLook, 'look'> & { look: unknown }>(id);
+    try {
+      if (one) kept.push({ ...one, look: parseWholeLook(one.look).look });
+    } catch {
+      continue;
+    }
+  }
+  return kept.sort((a, b) => b.time - a.time);
+}
+
+export async function saveLook(look: KeptLook): Promise<void> {
+  await looks.setItem(look.id, look);
+}
+
+export async function removeLook(id: string): Promise<void> {
+  await looks.removeItem(id);
 }
 
 /** What the browser grants this application, and what of it is taken, in bytes; undefined where it does not tell. */

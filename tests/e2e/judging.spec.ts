@@ -152,3 +152,119 @@ test('a reference is held against the picture and matched by a patch on each', a
   await page.getByRole('button', { name: 'Scopes of what the picture is held against' }).click();
   await expect(page.getByTestId('scope-ends')).toHaveText('0.00 % black, 0.00 % white');
 });
+
+/** A photograph of a lamp, white at its core, whose glow falls off by a power of the distance about a core. */
+function lampPhoto(falloff: number, core: number): Promise<Buffer> {
+  const [width, height] = [480, 360];
+  const bytes = new Uint8Array(width * height * 3);
+  for (let i = 0; i < bytes.length; i++) {
+    const [dx, dy] = [(Math.floor(i / 3) % width) + 0.5 - 240, Math.floor(i / 3 / width) + 0.5 - 180];
+    const light = 2 * (1 + (dx * dx + dy * dy) / core ** 2) ** (-falloff / 2) + 0.01;
+    // The sRGB curve (IEC 61966-2-1).
+    const encoded = light <= 0.0031308 ? 12.92 * light : 1.055 * Math.min(1, light) ** (1 / 2.4) - 0.055;
+    bytes[i] = Math.round(255 * encoded);
+  }
+  return sharp(bytes, { raw: { width, height, channels: 3 } })
+    .png()
+    .toBuffer();
+}
+
+test('the light of a lamp is measured in a reference and taken over', async ({ page }) => {
+  await openApplication(page);
+  await page.getByRole('button', { name: /^Veil,/ }).click();
+  await page.keyboard.press('l');
+  await expect(page.getByText('bring in a reference first')).toBeVisible();
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Bring in a photo' }).click(),
+  ]);
+  await chooser.setFiles({ name: 'lamp.png', mimeType: 'image/png', buffer: await lampPhoto(2.5, 9) });
+  await page.getByRole('button', { name: 'Measure a light' }).click();
+  const circle = async (side: string, x: number, y: number, radius: number): Promise<void> => {
+    const box = (await page.getByTestId(`circle-${side}`).boundingBox())!;
+    const picture = (await page.getByTestId(`circle-${side}`).locator('..').locator('canvas').boundingBox())!;
+    expect(picture.width).toBeCloseTo(box.width, 0);
+    await page.mouse.move(box.x + x * box.width, box.y + y * box.height);
+    await page.mouse.down();
+    await page.mouse.move(box.x + x * box.width + radius, box.y + y * box.height, { steps: 4 });
+    await page.mouse.up();
+  };
+  const panel = page.getByRole('region', { name: 'Measured light' });
+  await circle('compared', 0.5, 0.5, 90);
+  const falloff = panel.getByRole('row', { name: /^Bloom: fall-off/ });
+  await expect(falloff).toContainText(/2\.[45]\d? /, { timeout: 30_000 });
+  await expect(panel.getByRole('row', { name: /^Bloom: amount/ })).toContainText('too little evidence');
+  // The lantern of the pier's nearest post.
+  await circle('shown', 0.3, 0.59, 40);
+  await expect(panel.getByRole('row', { name: /^Bloom: amount/ })).not.toContainText('too little evidence');
+  await panel.getByRole('button', { name: 'Take Bloom: fall-off' }).click();
+  await panel.getByRole('button', { name: 'Take Bloom: amount' }).click();
+  await settled(page);
+  const field = page.getByRole('textbox', { name: 'Bloom Fall-off', exact: true });
+  expect(Math.abs(Number(await field.inputValue()) - 2.5)).toBeLessThan(0.1);
+  await expect(panel.locator('.js-plotly-plot .scatterlayer .trace').first()).toBeAttached();
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(field).toHaveValue('2.00');
+  await page.keyboard.press('Escape');
+  await expect(panel).toBeHidden();
+});
+
+test('a whole look is chosen on the present plate, kept, and comes back from a file', async ({ page }) => {
+  await openApplication(page);
+  await page.keyboard.press('k');
+  const looks = page.getByRole('region', { name: 'Whole looks' });
+  await expect(looks.locator('button[aria-label^="Look "] canvas')).toHaveCount(12, { timeout: 30_000 });
+  await looks.getByRole('button', { name: 'Look Silver' }).click();
+  await expect(looks.getByRole('list', { name: 'What it would change' })).toContainText('Saturation');
+  await looks.getByRole('button', { name: 'Take it' }).click();
+  await settled(page);
+  const [r, g, b] = await canvasColour(page, 0.5, 0.5);
+  expect(Math.max(r!, g!, b!) - Math.min(r!, g!, b!)).toBeLessThanOrEqual(2);
+
+  await page.keyboard.press('k');
+  await looks.getByRole('button', { name: 'Keep the present look' }).click();
+  await expect(looks.getByRole('heading', { name: 'My look' })).toBeVisible();
+  const wait = page.waitForEvent('download');
+  await looks.getByRole('button', { name: 'Save to a file' }).click();
+  const { path, name } = await downloaded(wait);
+  expect(name).toBe('My_look.look.json');
+  await looks.getByRole('button', { name: 'Take and follow it' }).click();
+  await expect(page.getByRole('region', { name: 'Shelf' }).getByText('follows My look')).toBeVisible();
+  await page.waitForTimeout(800);
+  await page.reload();
+  await settled(page);
+  await expect(page.getByRole('region', { name: 'Shelf' }).getByText('follows My look')).toBeVisible();
+  await page.keyboard.press('k');
+  const [chooser] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    looks.getByRole('button', { name: 'Bring in a look…' }).click(),
+  ]);
+  await chooser.setFiles({ name, mimeType: 'application/json', buffer: readFileSync(path) });
+  await expect(looks.getByRole('button', { name: 'Look My look 2' })).toBeVisible();
+});
+
+test('a tour leads through the job, leaves the keys free, and never comes back unasked', async ({ page }) => {
+  await openApplication(page);
+  await page.getByRole('button', { name: 'Show me' }).click();
+  const step = page.getByRole('region', { name: /^Tour: / });
+  await expect(step).toHaveAccessibleName('Tour: Look at what came in');
+  await page.keyboard.press('v');
+  await expect(page.getByRole('button', { name: 'False colour' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.press('v');
+  for (let k = 1; k < 10; k++) {
+    await step.getByRole('button', { name: 'Next' }).click();
+    await expect(step).toContainText(`${k + 1} / 10`);
+    const { x, y, width, height } = (await step.boundingBox())!;
+    expect(x >= 0 && y >= 0 && x + width <= 1280 && y + height <= 800).toBe(true);
+  }
+  await step.getByRole('button', { name: 'Back' }).click();
+  await page.keyboard.press('Escape');
+  await expect(step).toBeHidden();
+  await page.reload();
+  await settled(page);
+  await expect(page.getByRole('button', { name: 'Show me' })).toBeHidden();
+  await page.getByRole('button', { name: 'Quay at night' }).click();
+  await page.getByRole('menuitem', { name: 'A tour in ten steps' }).click();
+  await expect(step).toBeVisible();
+});

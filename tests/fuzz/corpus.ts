@@ -65,6 +65,7 @@ export async function corpus(fixtures: string): Promise<CorpusFile[]> {
     references: [],
     images: [],
     proofs: [],
+    follows: null,
     activePlate: 'a',
     look: defaultLook(),
   };

@@ -93,6 +93,7 @@ describe('bokelux render --element', () => {
       references: [],
       images: [],
       proofs: [],
+      follows: null,
       activePlate: 's',
       look: parseLook({ ...defaultLook(), elements: [{}, { mode: 'add' }] }),
     };

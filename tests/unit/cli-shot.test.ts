@@ -28,6 +28,7 @@ beforeAll(async () => {
     references: [],
     images: [{ id: 'i', name: 'leaf.exr' }],
     proofs: [],
+    follows: null,
     activePlate: 'b',
     look: settings.reduce(assignSetting, defaultLook()),
   };
@@ -57,6 +58,11 @@ describe('a shot on the command line', () => {
     await bokelux('render', at('walls.bokelux'), '--look', at('plain.json'), '--out', at('out.pfm'));
     const plain = readFileSync(at('out.pfm'));
     expect(plain.readFloatLE(plain.length - 4)).toBe(0.5);
+    const named = { kind: 'bokelux look', name: 'Bright', note: '', look: { film: { exposure: 3 } } };
+    writeFileSync(at('bright.look.json'), JSON.stringify(named));
+    await bokelux('render', at('walls.bokelux'), '--look', at('bright.look.json'), '--out', at('out.pfm'));
+    const bright = readFileSync(at('out.pfm'));
+    expect(bright.readFloatLE(bright.length - 4)).toBe(4);
   });
 
   it('gives its pupil, its kernel and its camera', async () => {

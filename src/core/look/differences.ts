@@ -1,4 +1,5 @@
 import { elementOf } from '../settings/element';
+import { PLACE } from '../settings/setting';
 import { defaultLook, parseLook, settingAt, SETTINGS, type Look, type SettingValue } from './look';
 import { valueText } from './strip';
 
@@ -45,8 +46,16 @@ function compare(a: unknown, b: unknown, path: string, order: readonly string[] 
   return keys.flatMap((key) => compare(one[key], other[key], path ? `${path}.${key}` : key));
 }
 
-/** What people call the setting of a difference; things in lists, and names, stand as they are written. */
+/** Whether a path is that of a thing in a list, with settings of its own. */
+const isPart = (path: string): boolean => path.endsWith(']') && !isWhole(path);
+
+/** What people call the setting of a difference, or a thing in a list; names stand as they are written. */
 export function differenceLabel(path: string): string {
+  if (isPart(path)) {
+    const within = path.replace(/\[\d+\]/g, PLACE);
+    const group = SETTINGS.find((setting) => setting.path.startsWith(`${within}.`))?.group;
+    return group === undefined ? path : `${group} ${Number(/\[(\d+)\]$/.exec(path)![1]) + 1}`;
+  }
   try {
     const { group, label } = settingAt(path);
     return `${group}: ${label}`;
@@ -58,6 +67,7 @@ export function differenceLabel(path: string): string {
 /** A value of a difference as people read it. */
 export function differenceText(path: string, value: unknown): string {
   if (value === undefined) return 'not there';
+  if (isPart(path)) return 'there';
   try {
     return valueText({ path }, value as SettingValue);
   } catch {

@@ -22,15 +22,19 @@ export function applyVeil(look: Look, { settings }: StartingPoint): Look {
   return settings.reduce(assignSetting, { ...look, pupil, veil: { ...veil, feed, mode } });
 }
 
+/** A look whose ghosts have lights: without any that are on, the brightest of the picture. */
+export function findLights(look: Look): Look {
+  const { on, lights, find } = look.ghosts;
+  if (!on || find.on || lights.some((light) => light.on)) return look;
+  return { ...look, ghosts: { ...look.ghosts, find: { ...find, on: true } } };
+}
+
 /** A look with other ghosts. Its lights stay; one without any takes the brightest of the picture. */
 export function applyFlare(look: Look, { settings }: StartingPoint): Look {
   const { lights, groups, find, shafts, air, mirror } = look.ghosts;
   const { ghosts } = defaultLook();
-  const found = { ...find, on: find.on || !lights.some(({ on }) => on) };
-  return settings.reduce(assignSetting, {
-    ...look,
-    ghosts: { ...ghosts, on: true, lights, groups, find: found, shafts, air, mirror },
-  });
+  const own = { ...ghosts, on: true, lights, groups, find, shafts, air, mirror };
+  return settings.reduce(assignSetting, findLights({ ...look, ghosts: own }));
 }
 
 /** A look with another lens glass. Glass in the scene, which goes by the plate, stays. */

@@ -69,6 +69,15 @@ describe('a look that is taken', () => {
     expect(takeLook(present, other, { stations, withRender: true })).toEqual(other);
   });
 
+  it('brings ghosts that need lights the brightest of the picture, where there are none', () => {
+    const flared = SHIPPED_LOOKS.find(({ id }) => id === 'harbour-night')!.look;
+    expect(takeLook(defaultLook(), flared, { stations }).ghosts).toMatchObject({
+      on: true,
+      find: { on: true },
+    });
+    expect(takeLook(present, flared, { stations }).ghosts.find.on).toBe(false);
+  });
+
   it('can be taken by station', () => {
     const taken = takeLook(present, other, { stations: ['pupil'] });
     expect(differencesOf(present, taken).map(({ path }) => path)).toEqual(['pupil.blades']);
@@ -85,7 +94,8 @@ describe('a look that is taken', () => {
     }
     expect(half!.veil.bloom.amount).toBeCloseTo(0.025, 9);
     expect(half!.film.contrast).toBeCloseTo(1, 9);
-    expect(half!.pupil.blades).toBe(7);
+    // A pupil of six and a half blades is none.
+    expect(half!.pupil.blades).toBe(8);
     // Spikes were not there: they come in the shape that they are to have.
     expect(half!.veil.spikes).toMatchObject({ amount: 0.01, size: 1.6 });
     expect(half!.veil.stack).toMatchObject([{ amount: 0.05 }]);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FileError } from '../errors';
+import { findLights } from './starting-point';
 import { differencesOf, isWhole, takeOver } from './differences';
 import {
   getSetting,
@@ -60,6 +61,7 @@ const OF_RENDER: readonly string[] = [
   'camera.focusDistance',
   'camera.focalLength',
   'camera.sensorWidth',
+  'camera.sensorHeight',
   'focus.depth',
   'veil.feed',
   'veil.mode',
@@ -77,6 +79,9 @@ const OF_RENDER: readonly string[] = [
   'film.lutInput',
   'plate.background',
 ];
+
+/** Units of numbers that have nothing between them: a pupil of no blades is round, one of two is none. */
+const APART = new Set(['blades', 'sides', 'number']);
 
 /** Settings that name something of the shot. */
 const NAMING = SETTINGS.filter(({ kind }) => ['pass', 'mask', 'weights', 'image'].includes(kind));
@@ -102,7 +107,9 @@ export function takeLook(
     ...(stations.includes('focus') && { camera: other.camera }),
     ...(withRender && stations.includes('plate') && { elements: other.elements, masks: other.masks }),
   };
-  const target = withRender ? whole : keepNames(present, OF_RENDER.reduce(keepPart(present), whole));
+  const target = withRender
+    ? whole
+    : findLights(keepNames(present, OF_RENDER.reduce(keepPart(present), whole)));
   return strength >= 1 ? target : parseLook(mix(present, target, strength));
 }
 
@@ -188,7 +195,7 @@ function leaf(a: Side, b: Side, { strength, path }: { strength: number; path: st
   if (a.isOff) return b.value;
   if (b.isOff) return a.value;
   const setting = settingAt(path);
-  if (setting.kind !== 'number') return b.value;
+  if (setting.kind !== 'number' || APART.has(setting.unit)) return b.value;
   const { min, max, step, scale } = setting;
   const value =
     scale === 'log' && a.value > 0 && b.value > 0

@@ -35,6 +35,7 @@ const shot: Shot = {
     },
   ],
   activePlate: 'b',
+  follows: { name: 'Harbour at night', look: defaultLook() },
   look: assignSetting(defaultLook(), 'veil.bloom.amount=0.02'),
 };
 const files = new Map([
@@ -68,7 +69,7 @@ describe('a shot file', () => {
     [
       'a newer version',
       archive({ 'shot.json': '{"kind":"bokelux shot","version":7}' }),
-      /version 7; this program knows up to 4/,
+      /version 7; this program knows up to 5/,
     ],
     ['a missing plate', archive({ 'shot.json': JSON.stringify(shotDocument(shot)) }), /lacks quay\.exr/],
     [
@@ -144,7 +145,15 @@ describe('the elements of a plate', () => {
 
   it('keep together when a shot gets ids of its own, and stand in its file', () => {
     let next = 0;
-    const own: Shot = { ...shot, plates, references: [], images: [], proofs: [], activePlate: 'set' };
+    const own: Shot = {
+      ...shot,
+      plates,
+      references: [],
+      images: [],
+      proofs: [],
+      follows: null,
+      activePlate: 'set',
+    };
     const { shot: fresh } = withFreshIds(own, () => `id${next++}`);
     const ids = new Map(own.plates.map(({ id }, k) => [id, fresh.plates[k]!.id]));
     expect(fresh.plates[0]!.elements).toEqual(whole.elements.map((id) => ids.get(id)));

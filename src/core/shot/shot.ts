@@ -2,10 +2,10 @@ import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { z } from 'zod';
 import { FileError } from '../errors';
 import { ROLE_VALUES } from '../image/roles';
-import { parseLook, type Look } from '../look/look';
+import { defaultLook, parseLook, type Look } from '../look/look';
 import { MOST_ELEMENTS } from '../settings/element';
 
-export const SHOT_VERSION = 4;
+export const SHOT_VERSION = 5;
 export const SHOT_EXTENSION = 'bokelux';
 export const MOST_PROOFS = 200;
 
@@ -73,6 +73,9 @@ const proofSchema = z.strictObject({
   look: z.unknown(),
 });
 
+/** A shared look that a shot follows, as it was when it was taken or last taken anew. */
+const followedSchema = z.strictObject({ name: z.string().min(1).max(200), look: z.unknown() });
+
 /** Version 1 knew plates of one file, which had the plate's id. */
 const plateOfVersion1 = z.strictObject({ id, name }).transform((plate) => plateOfFile(plate.id, plate.name));
 
@@ -86,12 +89,14 @@ const documentSchema = z.strictObject({
   proofs: z.array(proofSchema).max(MOST_PROOFS).default([]),
   activePlate: z.string().nullable(),
   look: z.unknown(),
+  follows: followedSchema.nullable().default(null),
 });
 
 export type PlateFile = z.output<typeof fileSchema>;
 export type PlateVersion = z.output<typeof versionSchema>;
 export type PlateEntry = z.output<typeof plateSchema>;
 export type Reference = z.output<typeof referenceSchema>;
+export type FollowedLook = Omit<z.output<typeof followedSchema>, 'look'> & { look: Look };
 export type Proof = Omit<z.output<typeof proofSchema>, 'look'> & { look: Look };
 
 /** What a plate has when it comes in. */
@@ -114,7 +119,21 @@ export interface Shot {
   proofs: Proof[];
   activePlate: string | null;
   look: Look;
+  /** The shared look that it follows with trims of its own; null if none. */
+  follows: FollowedLook | null;
 }
+
+/** What there is before anything was opened. */
+export const EMPTY_SHOT: Shot = {
+  name: 'Untitled shot',
+  plates: [],
+  references: [],
+  images: [],
+  proofs: [],
+  activePlate: null,
+  look: defaultLook(),
+  follows: null,
+};
 
 /** Plates that are part of another as its elements, and that they are part of, by their ids. */
 export function partsOfPlates(plates: readonly PlateEntry[]): Map<string, string> {
@@ -215,7 +234,7 @@ export function parseShot(data: unknown, file?: string): Shot {
       where,
     );
   }
-  const { name: shotName, plates, references, images, activePlate, look } = result.data;
+  const { name: shotName, plates, references, images, activePlate, look, follows } = result.data;
   const proofs = result.data.proofs.map((proof) => ({ ...proof, look: parseLook(proof.look, file) }));
   const known = new Set(plates.map((plate) => plate.id));
   for (const { id: whole, name: plateName, elements } of plates)
@@ -224,7 +243,16 @@ export function parseShot(data: unknown, file?: string): Shot {
         `the shot's document is damaged: ${plateName} names elements that are not there`,
         where,
       );
-  return { name: shotName, plates, references, images, proofs, activePlate, look: parseLook(look, file) };
+  return {
+    name: shotName,
+    plates,
+    references,
+    images,
+    proofs,
+    activePlate,
+    look: parseLook(look, file),
+    follows: follows && { name: follows.name, look: parseLook(follows.look, file) },
+  };
 }
 
 /** A shot with the bytes of its files by their ids. */

@@ -13,3 +13,4 @@ export { SettingRow } from './SettingRow';
 export { SLIDER_DRAG, sliderSx } from './slider-drag';
 export { useHistogram } from './use-histogram';
 export { useLatest } from './use-latest';
+export { useTrials, type Trial } from './use-trials';

@@ -160,10 +160,9 @@ const angularTraces = (
   },
 ];
 
-/** The distance up to which the reference's light is cut off at white, in percent of its height; undefined if it is not. */
-function cutOffUpTo(lamp: MeasuredLamp): number | undefined {
-  const last = lamp.profile.clipped.findLastIndex((share) => share > CUT);
-  const source = lamp.source.isClipped ? lamp.source.radius : 0;
-  const pixels = Math.max(source, last < 0 ? 0 : lamp.profile.radius[last]!);
-  return pixels > 0 ? (100 * pixels) / lamp.height : undefined;
+/** The distance up to which the reference's lamp is cut off at white, in percent of the height; undefined if it is not. */
+function cutOffUpTo({ source, profile, height }: MeasuredLamp): number | undefined {
+  const rings = profile.clipped.findIndex((share) => !(share > CUT));
+  const pixels = Math.max(source.isClipped ? source.radius : 0, rings > 0 ? profile.radius[rings - 1]! : 0);
+  return pixels > 0 ? (100 * pixels) / height : undefined;
 }

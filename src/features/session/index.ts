@@ -36,3 +36,15 @@ export {
   removeProof,
   saveProof,
 } from './proofs';
+export {
+  bringBackLook,
+  dropLook,
+  editLook,
+  exportLook,
+  followedChange,
+  lastRemovedLook,
+  replaceLook,
+  savePresentLook,
+  takeFollowed,
+  useLooks,
+} from './looks';

@@ -12,9 +12,24 @@ import { usePlates } from './plates';
 const PICTURE_WIDTH = 1280;
 const THUMBNAIL_WIDTH = 290;
 
-async function toPng(bitmap: ImageBitmap): Promise<Blob> {
+/** The picture of the present look, about so many pixels across, as PNG; undefined without a plate. */
+export async function presentPicture(across: number): Promise<Blob | undefined> {
+  const { activePlate, look } = useShot.getState();
+  const card = activePlate ? usePlates.getState().cards[activePlate] : undefined;
+  if (!card) return undefined;
+  const { bitmap } = unwrap(
+    await benchEngine().show({
+      lane: 'proof',
+      plate: card.id,
+      look: benchLook(look),
+      scale: refineScale(Math.min(1, across / card.width), 1),
+      subject: { kind: 'final' },
+      viewExposure: 0,
+    }),
+  );
   const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
   canvas.getContext('2d')!.drawImage(bitmap, 0, 0);
+  bitmap.close();
   return canvas.convertToBlob({ type: 'image/png' });
 }
 
@@ -28,27 +43,16 @@ function freeName(proofs: readonly Proof[]): string {
 export async function saveProof(): Promise<void> {
   const { activePlate, plates, proofs, look } = useShot.getState();
   const plate = plates.find(({ id }) => id === activePlate);
-  const card = plate && usePlates.getState().cards[plate.id];
-  if (!plate || !card)
-    return notify('there is no picture to save a proof of yet: bring a render in', 'warning');
   if (proofs.length >= MOST_PROOFS)
     return notify(`a shot holds ${MOST_PROOFS} proofs: remove one first`, 'warning');
-  const { bitmap } = unwrap(
-    await benchEngine().show({
-      lane: 'proof',
-      plate: card.id,
-      look: benchLook(look),
-      scale: refineScale(Math.min(1, PICTURE_WIDTH / card.width), 1),
-      subject: { kind: 'final' },
-      viewExposure: 0,
-    }),
-  );
+  const png = plate && (await presentPicture(PICTURE_WIDTH));
+  if (!plate || !png)
+    return notify('there is no picture to save a proof of yet: bring a render in', 'warning');
   const id = crypto.randomUUID();
   // Others may have been saved meanwhile.
   const name = freeName(useShot.getState().proofs);
   const picture = { id: crypto.randomUUID(), name: `${name}.png` };
-  await keepFiles([{ ...picture, blob: await holdFile(picture.id, await toPng(bitmap)) }], makeRoom);
-  bitmap.close();
+  await keepFiles([{ ...picture, blob: await holdFile(picture.id, png) }], makeRoom);
   const { version, frame, versions } = plate;
   const of = { plate: plate.id, version: versions[version]!.id, frame };
   const proof: Proof = { id, name, note: '', time: Date.now(), of, picture, look };

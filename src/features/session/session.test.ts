@@ -6,6 +6,7 @@ import { dropOlder } from './bring-in';
 import { useChoice } from './choices';
 import { forgetOpenPlates } from './engine-plates';
 import { makeRoom, useKept } from './kept';
+import { useLooks } from './looks';
 import { setNotify } from './notices';
 import {
   benchLook,
@@ -148,6 +149,8 @@ jest.mock('../../state/storage', () => ({
   saveDocumentNow: () => undefined,
   isDocumentKept: () => Promise.resolve(mockStore.document !== undefined),
   loadDocument: () => Promise.resolve(mockStore.document),
+  loadLooks: () => Promise.resolve([]),
+  saveLook: () => Promise.resolve(),
   earlierShots: () => Promise.resolve(mockStore.earlier),
   keepEarlier: (shot: Shot) => {
     mockStore.earlier.unshift({ savedAt: 0, shot });
@@ -568,6 +571,33 @@ describe('the shelf', () => {
     const wished = { ...look, plate: { ...look.plate, background: `plate:${sky.id}` } };
     expect(benchLook(wished).plate.background).toBe(`plate:${sky.versions[0]!.id}`);
     expect(benchLook(look)).toBe(look);
+  });
+});
+
+describe('a look file', () => {
+  const fileOf = (data: unknown): File => new File([JSON.stringify(data)], 'rain.look.json');
+
+  it('takes the place of the present look, or joins those that are kept if it has a name', async () => {
+    await takeFiles([fileOf({ film: { contrast: 1.2 } })]);
+    expect(useShot.getState().look.film.contrast).toBe(1.2);
+    const named = {
+      kind: 'bokelux look',
+      name: 'Rain',
+      note: 'after dark',
+      look: { film: { contrast: 1.4 } },
+    };
+    await takeFiles([fileOf(named)]);
+    await takeFiles([fileOf(named)]);
+    expect(useShot.getState().look.film.contrast).toBe(1.2);
+    expect(useDesk.getState().looks).toBe(true);
+    expect(
+      useLooks
+        .getState()
+        .looks.map(({ name }) => name)
+        .sort(),
+    ).toEqual(['Rain', 'Rain 2']);
+    await takeFiles([fileOf({ ...named, note: 7 })]);
+    expect(told.join()).toMatch(/no look: note/);
   });
 });
 

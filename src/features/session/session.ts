@@ -2,6 +2,7 @@ import { FileError } from '../../core/errors';
 import { isCube } from '../../core/formats/cube';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
 import { parseLook } from '../../core/look/look';
+import { parseWholeLook } from '../../core/look/whole-look';
 import { withFreshIds } from '../../core/shot/fresh-ids';
 import { filesOf, plateOfFile, SHOT_EXTENSION, type PlateEntry, type Shot } from '../../core/shot/shot';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
@@ -21,16 +22,19 @@ import {
 import { DEMOS, type Demo } from './demos';
 import { discardFiles, fileBlob, holdFile, keepFiles, refreshQuota, type HeldFile } from './files';
 import { currentShot, keepAsEarlier, loadEarlier, makeRoom, saveNow, startKeeping } from './kept';
+import { loadLibrary, takeIn } from './looks';
 import { errorLine, notify, reportError } from './notices';
 import { reopenAll, syncEngine } from './open-plates';
 import { usePlates } from './plates';
 import { readJsonFile } from './read-json';
 import { findSeat } from './seats';
 
-/** Puts a look file's settings in place of the present ones: one step, which can be undone. */
+/** Puts a look file's settings in place of the present ones, as one step; a look with a name joins those that are kept. */
 async function openLookFile(file: File): Promise<void> {
   const data = await readJsonFile(file, 'Choose a look that was saved by Bokelux');
-  useShot.getState().setLook(parseLook(data, file.name));
+  const { name, note, look } = parseWholeLook(data, file.name);
+  if (name !== undefined) return takeIn({ name, note, look });
+  useShot.getState().setLook(look);
   notify(`the look of ${file.name} is on the bench`, 'success');
 }
 
@@ -108,6 +112,7 @@ function resetDesk(): void {
     shownProof: null,
     patches: null,
     circles: null,
+    looks: false,
     viewExposure: 0,
     mask: null,
     element: null,
@@ -248,7 +253,7 @@ export async function openDemo({ name, files, look: lookFile }: Demo): Promise<v
     const ids = plates.map(({ id }) => id);
     if (ids.length > 1) plates[0]!.elements = ids;
     await install(
-      { name, plates, references: [], images: [], proofs: [], activePlate: ids[0]!, look },
+      { name, plates, references: [], images: [], proofs: [], follows: null, activePlate: ids[0]!, look },
       new Map(ids.map((id, index) => [id, pictures[index]!])),
     );
   } finally {
@@ -287,6 +292,7 @@ export async function startSession(): Promise<void> {
   useDesk.getState().set({ isStarted: true });
   if (seat === 1) await collectSeats(await takenSeats()).catch(reportError);
   await loadEarlier().catch(reportError);
+  await loadLibrary().catch(reportError);
   await makeRoom().catch(reportError);
   void refreshQuota();
 }

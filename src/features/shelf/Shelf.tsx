@@ -15,6 +15,8 @@ import {
   useWatchedFolder,
   watchFolder,
 } from '../session';
+import { LookSection } from '../looks';
+import { TourOffer } from '../tour';
 import { PlateList } from './PlateList';
 import { ProofList } from './ProofList';
 import { ReferenceList } from './ReferenceList';
@@ -49,6 +51,10 @@ export function Shelf() {
       )}
       <ShelfButton onClick={() => choose()}>Bring in a render</ShelfButton>
       <WatchedFolder />
+      <Box sx={{ pt: 2 }}>
+        <ShelfHeading>Look</ShelfHeading>
+        <LookSection />
+      </Box>
       <Proofs />
       <Box data-drop="references" sx={{ pt: 2 }}>
         <ShelfHeading>References</ShelfHeading>
@@ -62,6 +68,7 @@ export function Shelf() {
         <ShelfButton onClick={() => choose({ kind: 'references' })}>Bring in a photo</ShelfButton>
       </Box>
       <Box sx={{ flex: 1 }} />
+      <TourOffer />
       <StorageLine />
     </Box>
   );

@@ -13,7 +13,9 @@ import { StationPanel } from '../stations';
 import { PrintDialog } from '../print';
 import { FileDrop, notify, setNotify, startSession, usePlates } from '../session';
 import { Shelf } from '../shelf';
+import { LooksView } from '../looks';
 import { StripView } from '../strip';
+import { Tour } from '../tour';
 import { Viewer } from '../viewer';
 import { ChoiceDialog } from './ChoiceDialog';
 import { FindSetting } from './FindSetting';
@@ -101,6 +103,9 @@ export function Shell() {
               <PanelBoundary name="The test strip">
                 <StripView />
               </PanelBoundary>
+              <PanelBoundary name="Whole looks">
+                <LooksView />
+              </PanelBoundary>
             </Box>
             {!alone && (
               <FoldedSide side="panel" label="Settings">
@@ -113,6 +118,7 @@ export function Shell() {
         <FindSetting open={dialog === 'find'} onClose={close} />
         <KeysDialog open={dialog === 'help'} onClose={close} />
         <ChoiceDialog />
+        <Tour />
         <SeatDialog />
       </FileDrop>
     </SnackbarProvider>

@@ -15,6 +15,7 @@ import { defaultLook } from '../../core/look/look';
 import { fileName } from '../../core/print/file-name';
 import { SHOT_EXTENSION } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
+import { startTour } from '../tour';
 import {
   DEMOS,
   download,
@@ -90,6 +91,9 @@ export function ShotMenu() {
             Open the demo: {demo.name}
           </MenuItem>
         ))}
+        <MenuItem dense onClick={pick(startTour)}>
+          A tour in ten steps
+        </MenuItem>
         {earlier.length > 0 && <Divider />}
         {earlier.map((kept) => (
           <MenuItem dense key={kept.savedAt} onClick={pick(() => openEarlier(kept))}>

@@ -20,6 +20,7 @@ export const KEYS: readonly { keys: string; does: string }[] = [
   { keys: 'C', does: 'Paint over what the display cannot show' },
   { keys: 'S', does: 'Scopes under the picture, or away' },
   { keys: 'T', does: 'Test strip of the setting under the pointer, or of the station' },
+  { keys: 'K', does: 'Whole looks, in place of the picture' },
   { keys: 'L', does: 'Measure a light of the reference, or end it' },
   { keys: 'H', does: 'Fold shelf and panel away, or back' },
   { keys: 'Shift + H', does: 'The picture alone' },

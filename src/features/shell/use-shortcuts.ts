@@ -47,11 +47,12 @@ function toggleRegion(): void {
 }
 
 function giveUp(): void {
-  const { pen, picking, drawingRegion, alone, strip, patches, circles, set } = desk();
-  if (strip) set({ strip: null });
+  const { pen, picking, drawingRegion, alone, strip, patches, circles, looks, tour, set } = desk();
+  if (strip || looks) set({ strip: null, looks: false });
   else if (patches ?? circles) set({ patches: null, circles: null });
   else if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
   else if (alone) set({ alone: false });
+  else if (tour !== null) set({ tour: null });
   else set({ subject: { kind: 'final' } });
 }
 
@@ -82,6 +83,7 @@ function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>>
     s: () => desk().set({ scopes: !desk().scopes }),
     t: toggleStrip,
     l: toggleMeasuring,
+    k: () => desk().set({ looks: !desk().looks, strip: null }),
     h: () => desk().foldSides(),
     'shift+h': () => desk().set({ alone: !desk().alone }),
     '.': () => stepThroughPasses(1),

@@ -2,14 +2,12 @@
 import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import Tooltip from '@mui/material/Tooltip';
-import { useEffect, useState } from 'react';
 import type { Look } from '../../core/look/look';
 import type { StartingPoint } from '../../core/look/starting-point';
-import { benchEngine, unwrap } from '../../engine/browser/client';
-import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { BitmapPicture } from '../common';
-import { benchLook, reportError, usePlates } from '../session';
+import { useTrials } from '../controls';
+import { benchLook } from '../session';
 
 /** Pixels across of a thumbnail. */
 const WIDTH = 214;
@@ -22,9 +20,14 @@ interface StartingPointsProps {
 }
 
 /** Looks of a station to begin from, each shown on the present plate; a click takes one, as one step that can be undone. */
-export function StartingPoints(props: StartingPointsProps) {
-  const { points, apply } = props;
-  const pictures = useTrials(props);
+export function StartingPoints({ points, apply, keeps }: StartingPointsProps) {
+  const kept = useShot(() => keeps());
+  const trials = points.map((point) => ({
+    id: point.id,
+    key: kept,
+    look: () => apply(benchLook(useShot.getState().look), point),
+  }));
+  const pictures = useTrials(trials, { lane: 'trial', across: WIDTH });
   return (
     <Box sx={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 0.75, pb: 0.5 }}>
       {points.map((point) => (
@@ -56,43 +59,4 @@ export function StartingPoints(props: StartingPointsProps) {
       ))}
     </Box>
   );
-}
-
-/** Each starting point on the present plate, made one after the other whenever the picture rests. */
-function useTrials({ points, apply, keeps }: StartingPointsProps): Readonly<Record<string, ImageBitmap>> {
-  const [pictures, setPictures] = useState<Readonly<Record<string, ImageBitmap>>>({});
-  const activePlate = useShot((state) => state.activePlate);
-  const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
-  const kept = useShot(() => keeps());
-  const ready = useDesk((state) => state.phase === 'final');
-  const id = card?.id;
-  const width = card?.width;
-  useEffect(() => {
-    if (!ready || !id || !width) return;
-    let alive = true;
-    const make = async (): Promise<void> => {
-      for (const point of points) {
-        if (!alive) return;
-        const { look } = useShot.getState();
-        const { bitmap } = unwrap(
-          await benchEngine().show({
-            lane: 'trial',
-            plate: id,
-            look: apply(benchLook(look), point),
-            scale: Math.min(1, WIDTH / width),
-            subject: { kind: 'final' },
-            viewExposure: useDesk.getState().viewExposure,
-          }),
-        );
-        if (alive) setPictures((made) => ({ ...made, [point.id]: bitmap }));
-      }
-    };
-    make().catch((error: unknown) => {
-      if (alive) reportError(error);
-    });
-    return () => {
-      alive = false;
-    };
-  }, [ready, id, width, kept, points, apply]);
-  return pictures;
 }

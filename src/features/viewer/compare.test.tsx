@@ -74,6 +74,7 @@ beforeEach(() => {
     ],
     images: [],
     proofs: [proof('1', lookOf('veil.bloom.amount=0.01')), proof('2', lookOf('film.exposure=1'), 7)],
+    follows: null,
     activePlate: 'q',
     look: lookOf('veil.bloom.amount=0.05', 'veil.stack[0].amount=0.1'),
   });

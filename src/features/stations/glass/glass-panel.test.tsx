@@ -70,6 +70,7 @@ beforeEach(() => {
       references: [],
       images: [{ id: 'i', name: 'warm.cube' }],
       proofs: [],
+      follows: null,
       activePlate: 'q',
       look: defaultLook(),
     });

@@ -84,6 +84,7 @@ beforeEach(() => {
     references: [],
     images: [{ id: 'i', name: 'leaf.png' }],
     proofs: [],
+    follows: null,
     activePlate: 'q',
     look: defaultLook(),
   });

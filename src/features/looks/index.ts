@@ -1,0 +1,2 @@
+export { LooksView } from './LooksView';
+export { LookSection } from './LookSection';

@@ -1,0 +1,1 @@
+export { startTour, Tour, TourOffer } from './Tour';
