@@ -34,5 +34,12 @@ export async function bundle(entries, folder) {
 
 /** The command line and its worker threads. */
 export function bundleNode() {
-  return bundle({ cli: 'src/cli/main.ts', 'task-thread': 'src/engine/node/task-thread.ts' }, 'dist');
+  return bundle(
+    {
+      cli: 'src/cli/main.ts',
+      'task-thread': 'src/engine/node/task-thread.ts',
+      'frame-thread': 'src/cli/frame-thread.ts',
+    },
+    'dist',
+  );
 }

@@ -13,6 +13,7 @@ import { addLights } from './commands/lights';
 import { addMeasure } from './commands/measure';
 import { addOptics } from './commands/optics';
 import { addPupil } from './commands/pupil';
+import { addReel } from './commands/reel';
 import { addRender } from './commands/render';
 import { addSettings } from './commands/settings';
 import { addStrip } from './commands/strip';
@@ -25,6 +26,7 @@ const COMMANDS = [
   addInspect,
   addSettings,
   addRender,
+  addReel,
   addConvert,
   addKernel,
   addPupil,

@@ -1,5 +1,6 @@
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import { SettingError } from '../core/errors';
+import { MOST_WIDTH } from '../core/print/limits';
 import { parseElement, type NamedElement } from './elements';
 import { isShotFile } from './source';
 import type { Rectangle } from '../core/image/rectangle';
@@ -99,3 +100,29 @@ export function shotFiles(shot: string | undefined): string[] {
     todo: 'Name a file that ends in .bokelux; a look goes behind --look',
   });
 }
+
+/** How a final is computed and written. */
+export const withPrint = (command: Command): Command =>
+  command
+    .option('--lens <FILE.json>', 'a lens design that ghosts come from')
+    .option(
+      '--lights <FILE>',
+      'lights in space: .gltf or .glb with lights and a camera, or rows of places in .csv or .json',
+    )
+    .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
+    .addOption(
+      new Option('--primaries <which>', 'primaries of a scene-linear file')
+        .choices(['rec709', 'acescg', 'plate'])
+        .default('rec709'),
+    )
+    .option('--before-film', 'write the light as it is before Film')
+    .addOption(
+      new Option('--alpha <which>', 'alpha of PNG and TIFF; OpenEXR has that of the plate, associated')
+        .choices(['none', 'associated', 'unassociated'])
+        .default('none'),
+    )
+    .option('--width <N>', 'pixels that the written frame is across', integer(1, MOST_WIDTH))
+    .option('--scale <share>', 'compute at a share of the full size', share, 1)
+    .option('--region <x,y,w,h>', 'write only this rectangle, in pixels of the computed size', rectangle)
+    .addOption(samplesOption())
+    .addOption(bitsOption());

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { SettingError } from '../core/errors';
+import { FileError, SettingError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { greyImage, type GreyImage } from '../core/image/grey-image';
 import type { CubeLut } from '../core/color/lut';
@@ -50,20 +50,30 @@ export interface SourceOptions {
   runner?: TaskRunner | undefined;
   /** What was read before, if files are watched. */
   earlier?: EarlierPasses | undefined;
+  /** The shot among the files, if it has been read before. */
+  shot?: PackedShot | undefined;
+  /** Which frame of the shot's plate is wanted, if not the one that is on its bench. */
+  frame?: number | undefined;
 }
 
 export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
 
-/** Reads what the command line names: a shot, or pictures and a look. */
-export function openSource(options: SourceOptions): Source {
-  const { files, look: lookFile, lens, elements = [], set, runner, earlier } = options;
+/** Reads the shot among some files; undefined if they are pictures. */
+export function readShot(files: readonly string[]): PackedShot | undefined {
   const shotFile = files.find(isShotFile);
   if (shotFile !== undefined && files.length > 1)
     throw new SettingError('a shot has its own plates', {
       where: shotFile,
       todo: 'Name the shot alone, or pictures without it',
     });
-  const shot = shotFile === undefined ? undefined : unpackShot(new Uint8Array(readBytes(shotFile)), shotFile);
+  return shotFile === undefined ? undefined : unpackShot(new Uint8Array(readBytes(shotFile)), shotFile);
+}
+
+/** Reads what the command line names: a shot, or pictures and a look. */
+export function openSource(options: SourceOptions): Source {
+  const { files, look: lookFile, lens, elements = [], set, runner, earlier, frame } = options;
+  const shotFile = files.find(isShotFile);
+  const shot = options.shot ?? readShot(files);
   const start = lookFile === undefined ? (shot?.shot.look ?? defaultLook()) : readLook(lookFile);
   const mounted = lens === undefined ? start : withOwnLens(start, parseLensDesign(readJson(lens), lens));
   const placed = withElementSettings(mounted, elements, elementCount(files, shot));
@@ -73,7 +83,7 @@ export function openSource(options: SourceOptions): Source {
     openPlate: async () => {
       const named = files.length > 0;
       const base = shot
-        ? await activePlate(shot, shotFile!, runner)
+        ? await activePlate(shot, { file: shotFile!, frame }, runner)
         : named
           ? await plateOfFiles(files, runner, { earlier })
           : undefined;
@@ -93,6 +103,23 @@ function elementCount(files: readonly string[], shot: PackedShot | undefined): n
 
 const activeEntry = ({ shot: { plates, activePlate: active } }: PackedShot): PlateEntry | undefined =>
   plates.find(({ id }) => id === active) ?? plates[0];
+
+/** The numbers of the frames that the plate on a shot's bench has; none of a single picture. */
+export function framesOfShot(packed: PackedShot): number[] {
+  const entry = activeEntry(packed);
+  return entry?.versions[entry.version]!.frames.flatMap(({ frame }) => frame ?? []) ?? [];
+}
+
+/** The plate on a shot's bench, with a frame of its own choice where it has several. */
+function entryAt(packed: PackedShot, file: string, frame: number | undefined): PlateEntry {
+  const entry = activeEntry(packed);
+  if (!entry)
+    throw new SettingError('the shot has no plate', { where: file, todo: 'Bring one in and save it again' });
+  if (frame === undefined || framesOfShot(packed).length === 0) return entry;
+  const place = entry.versions[entry.version]!.frames.findIndex((one) => one.frame === frame);
+  if (place < 0) throw new FileError(`${entry.name} has no frame ${frame}`, { where: file });
+  return { ...entry, frame: place };
+}
 
 async function plateOfFiles(
   paths: readonly string[],
@@ -118,10 +145,12 @@ async function plateOfShot(
 }
 
 /** The plate on a shot's bench, of all its elements. One that has no such frame is an empty one. */
-async function activePlate(packed: PackedShot, file: string, runner: TaskRunner | undefined): Promise<Plate> {
-  const entry = activeEntry(packed);
-  if (!entry)
-    throw new SettingError('the shot has no plate', { where: file, todo: 'Bring one in and save it again' });
+async function activePlate(
+  packed: PackedShot,
+  { file, frame: wanted }: { file: string; frame: number | undefined },
+  runner: TaskRunner | undefined,
+): Promise<Plate> {
+  const entry = entryAt(packed, file, wanted);
   const base = await plateOfShot(packed, entry, runner);
   const stack: Plate[] = [];
   for (const element of elementsOfPlate(entry, packed.shot.plates)) {

@@ -9,7 +9,7 @@ import { encodeFlat, kindOfFile } from '../../core/print/encode';
 import type { TaskRunner } from '../../core/kernels/runtime/parallel';
 import { readPicture, writeBytes } from '../files';
 import { withThreads } from '../threads';
-import { flatFormat, type RenderOptions } from './render';
+import { flatFormat, type RenderOptions } from '../render-file';
 
 export type ConvertOptions = Pick<RenderOptions, 'type' | 'bits'>;
 

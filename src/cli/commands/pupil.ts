@@ -7,7 +7,7 @@ import { pupilMask } from '../../core/optics/pupil-mask';
 import { encodeFlat } from '../../core/print/encode';
 import { writeBytes } from '../files';
 import { openSource } from '../source';
-import { flatFormat } from './render';
+import { flatFormat } from '../render-file';
 
 interface PupilOptions {
   look?: string;

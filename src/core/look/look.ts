@@ -308,7 +308,7 @@ export function getSetting(look: Look, path: string): SettingValue {
 export function setSetting(look: Look, written: string, value: SettingValue): Look {
   const path = currentPath(written);
   const setting = settingAt(path);
-  if (!fits(setting, value)) throw new SettingError(expectation(setting), { where: path });
+  if (!fitsSetting(setting, value)) throw new SettingError(expectation(setting), { where: path });
   const change = (node: unknown, [key, ...rest]: string[]): unknown => {
     if (key === undefined) return value;
     if (!Array.isArray(node)) {
@@ -332,7 +332,8 @@ export function setSetting(look: Look, written: string, value: SettingValue): Lo
   return recordOf(path) || path.search(IN_LIST) >= 0 ? parseLook(changed) : changed;
 }
 
-function fits(setting: Setting, value: SettingValue): boolean {
+/** Whether a setting takes a value. */
+export function fitsSetting(setting: Setting, value: SettingValue): boolean {
   switch (setting.kind) {
     case 'number':
       return typeof value === 'number' && value >= setting.min && value <= setting.max;

@@ -1,0 +1,275 @@
+import { existsSync, readdirSync, rmSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { basename, dirname, join } from 'node:path';
+import { InvalidArgumentError, Option, type Command } from 'commander';
+import { BokeluxError, FileError, SettingError } from '../../core/errors';
+import { framesAmong, nameOfFrame, readFrames, readPattern } from '../../core/image/frame-pattern';
+import { parseTracks, type Tracks } from '../../core/look/tracks';
+import type { NamedElement } from '../elements';
+import { readJson, readPicture } from '../files';
+import type { FrameJob } from '../frame-job';
+import { printFrames } from '../frame-threads';
+import { integer, plateFiles, withElements, withLook, withPlate, withPrint } from '../options';
+import { progressLine } from '../progress';
+import { formatOf, type RenderOptions } from '../render-file';
+import { framesOfShot, isShotFile, readShot } from '../source';
+
+interface ReelOptions extends Omit<RenderOptions, 'frame'> {
+  plate: string[];
+  tracks?: string;
+  frames?: number[];
+  gaps: 'fail' | 'hold' | 'skip';
+  jobs?: number;
+  resume?: boolean;
+  json?: boolean;
+}
+
+interface Job extends FrameJob {
+  frame: number;
+}
+
+interface FrameReport {
+  frame: number;
+  out: string;
+  status: 'printed' | 'skipped' | 'failed';
+  milliseconds?: number;
+  why?: string;
+}
+
+/** A file of a reel: of every frame its own, or one for all. */
+interface ReelFile {
+  path: string;
+  isSequence: boolean;
+  /** The files that are there, by frame. */
+  frames: Map<number, string>;
+}
+
+function openReelFile(path: string): ReelFile {
+  if (isShotFile(path)) {
+    const frames = framesOfShot(readShot([path])!);
+    return { path, isSequence: frames.length > 0, frames: new Map(frames.map((frame) => [frame, path])) };
+  }
+  const pattern = readPattern(basename(path));
+  if (!pattern) return { path, isSequence: false, frames: new Map() };
+  const folder = dirname(path);
+  const names = existsSync(folder) ? readdirSync(folder) : [];
+  const found = [...framesAmong(pattern, names)].map(([frame, name]): [number, string] => [
+    frame,
+    join(folder, name),
+  ]);
+  if (found.length === 0)
+    throw new FileError('there is no frame of this name', {
+      where: path,
+      todo: 'A # stands for each digit of the number, as in quay.####.exr',
+    });
+  return { path, isSequence: true, frames: new Map(found) };
+}
+
+/** The file of a frame; that of the frame before where it is missing and gaps are held. Undefined if there is none. */
+function fileAt({ path, isSequence, frames }: ReelFile, frame: number, isHeld: boolean): string | undefined {
+  const own = isSequence ? frames.get(frame) : path;
+  if (own !== undefined || !isHeld) return own;
+  const known = [...frames.keys()];
+  return frames.get(known.findLast((one) => one <= frame) ?? known[0]!);
+}
+
+/** The frames to print: those that are asked for, or all that the first sequence has, or those that are keyed. */
+function framesOf(files: readonly ReelFile[], tracks: Tracks, asked: number[] | undefined): number[] {
+  if (asked) return asked;
+  const sequence = files.find(({ isSequence }) => isSequence);
+  if (sequence) return [...sequence.frames.keys()];
+  const keyed = Object.values(tracks).flatMap(({ keys }) => keys.map(({ frame }) => frame));
+  if (keyed.length === 0)
+    throw new SettingError('a still has no frames of its own', {
+      where: '--frames',
+      todo: 'Name them, as in 1-24',
+    });
+  const [first, last] = [Math.floor(Math.min(...keyed)), Math.ceil(Math.max(...keyed))];
+  return readFrames(`${first}-${last}`);
+}
+
+/** What of an element is there at a frame. */
+function elementAt(
+  element: NamedElement,
+  files: { file: ReelFile; depth: ReelFile | undefined },
+  at: (file: ReelFile) => string | undefined,
+): NamedElement | undefined {
+  const file = at(files.file);
+  const depth = files.depth && at(files.depth);
+  if (file === undefined || (files.depth && depth === undefined)) return undefined;
+  return { ...element, file, depth };
+}
+
+/** The frames of a reel with their files, and those of which files are missing. */
+function jobsOf(
+  names: readonly string[],
+  options: ReelOptions,
+  tracks: Tracks,
+): { jobs: Job[]; gaps: number[] } {
+  const { element, gaps: choice, frames: asked, out } = options;
+  const files = names.map(openReelFile);
+  const elements = element.map((one) => ({
+    file: openReelFile(one.file),
+    depth: one.depth === undefined ? undefined : openReelFile(one.depth),
+  }));
+  const pattern = readPattern(basename(out));
+  const frames = framesOf([...files, ...elements.map(({ file }) => file)], tracks, asked);
+  if (!pattern && frames.length > 1)
+    throw new SettingError('all frames would be written over each other', {
+      where: out,
+      todo: 'Give the number a place, as in final.####.exr',
+    });
+  const [jobs, gaps]: [Job[], number[]] = [[], []];
+  for (const frame of frames) {
+    const at = (file: ReelFile): string | undefined => fileAt(file, frame, choice === 'hold');
+    const own = files.map(at);
+    const over = element.map((one, k) => elementAt(one, elements[k]!, at));
+    if ([...own, ...over].includes(undefined)) {
+      gaps.push(frame);
+      continue;
+    }
+    const name = pattern ? join(dirname(out), nameOfFrame(pattern, frame)) : out;
+    jobs.push({
+      frame,
+      files: own as string[],
+      options: { ...options, element: over as NamedElement[], frame, out: name },
+    });
+  }
+  return { jobs, gaps };
+}
+
+/** Whether a frame was printed before, and can be read to its end. */
+async function isWhole(path: string): Promise<boolean> {
+  if (!existsSync(path)) return false;
+  try {
+    return !(await readPicture([path])).isIncomplete;
+  } catch {
+    return false;
+  }
+}
+
+/** Removes what a process that is gone has left of frames that it was writing. */
+function removeLeftovers(jobs: readonly Job[]): void {
+  const outs = new Map(jobs.map(({ options: { out } }) => [basename(out), out]));
+  const folder = dirname(jobs[0]?.options.out ?? '');
+  if (!existsSync(folder)) return;
+  for (const name of readdirSync(folder)) {
+    const part = /^(.*)\.(\d+)\.part$/.exec(name);
+    if (part && outs.has(part[1]!) && !isRunning(Number(part[2])))
+      rmSync(join(folder, name), { force: true });
+  }
+}
+
+function isRunning(pid: number): boolean {
+  if (pid === process.pid) return false;
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM';
+  }
+}
+
+/** Prints the frames of a reel, several at a time. */
+async function printReel(names: readonly string[], options: ReelOptions): Promise<void> {
+  const begun = performance.now();
+  const { tracks: tracksFile, jobs: threads = availableParallelism(), resume, json, gaps: choice } = options;
+  // What all frames have in common is told once, before any of them is begun.
+  formatOf({ ...options, frame: 1 });
+  const tracks = tracksFile === undefined ? {} : parseTracks(readJson(tracksFile), tracksFile);
+  const { jobs, gaps } = jobsOf(names, options, tracks);
+  const reports: FrameReport[] = [];
+  const say = (line: string): void => void process.stderr.write(`${line}\n`);
+  for (const frame of gaps) {
+    const why = 'a file of this frame is missing';
+    if (choice === 'fail') reports.push({ frame, out: '', status: 'failed', why });
+    say(`frame ${frame}: ${why}${choice === 'skip' ? '; it is skipped' : ''}`);
+  }
+  removeLeftovers(jobs);
+  const wanted: Job[] = [];
+  for (const job of jobs) {
+    const { out } = job.options;
+    if (resume && (await isWhole(out))) reports.push({ frame: job.frame, out, status: 'skipped' });
+    else wanted.push(job);
+  }
+  const bar = progressLine('printing');
+  const ended = new AbortController();
+  const end = (): void => ended.abort();
+  process.once('SIGINT', end).once('SIGTERM', end);
+  const warned = new Set<string>();
+  let done = 0;
+  try {
+    await printFrames(wanted, {
+      ...{ threads, data: { tracks, shot: names.find(isShotFile) }, signal: ended.signal },
+      onAnswer({ frame, options: { out } }, { milliseconds, warnings, failure }) {
+        bar.step(++done / wanted.length);
+        const report = { frame, out, milliseconds };
+        if (failure === undefined) reports.push({ ...report, status: 'printed' });
+        else {
+          reports.push({ ...report, status: 'failed', why: failure });
+          say(`frame ${frame}: ${failure}`);
+        }
+        for (const warning of warnings) {
+          if (!warned.has(warning)) say(`note: ${warning}`);
+          warned.add(warning);
+        }
+      },
+    });
+  } finally {
+    bar.end();
+    process.off('SIGINT', end).off('SIGTERM', end);
+    removeLeftovers(jobs);
+  }
+  reports.sort((a, b) => a.frame - b.frame);
+  const seconds = Number(((performance.now() - begun) / 1000).toFixed(2));
+  const count = (status: FrameReport['status']): number =>
+    reports.filter((report) => report.status === status).length;
+  if (json) process.stdout.write(`${JSON.stringify({ frames: reports, seconds }, null, 2)}\n`);
+  else
+    process.stdout.write(
+      `${count('printed')} printed, ${count('skipped')} were there, ${count('failed')} failed, in ${seconds} s\n`,
+    );
+  if (ended.signal.aborted)
+    throw new BokeluxError(`it was ended before all frames were printed: ${done} of ${wanted.length} are`, {
+      todo: 'With --resume it goes on where it stopped',
+    });
+  const failed = reports.filter(({ status }) => status === 'failed').map(({ frame }) => frame);
+  if (failed.length > 0)
+    throw new FileError(
+      `${failed.length === 1 ? 'frame' : 'frames'} ${failed.join(', ')} could not be printed`,
+      {
+        todo: 'With --resume only these are printed again',
+      },
+    );
+}
+
+function frames(text: string): number[] {
+  try {
+    return readFrames(text);
+  } catch (error) {
+    throw new InvalidArgumentError((error as BokeluxError).line);
+  }
+}
+
+export function addReel(program: Command): void {
+  withPrint(withLook(withElements(withPlate(program.command('reel')))))
+    .description('print the frames of a sequence, or of a still over time, several at a time')
+    .requiredOption('--out <PATTERN>', 'where to: a # for each digit of the number, as in final.####.exr')
+    .option('--tracks <T.json>', 'settings over time')
+    .option('--frames <list>', 'which frames, as in 1-24,30,40-60x2; all that there are without it', frames)
+    .addOption(
+      new Option(
+        '--gaps <choice>',
+        'what to do about frames of which files are missing: fail, hold the one before, skip',
+      )
+        .choices(['fail', 'hold', 'skip'])
+        .default('fail'),
+    )
+    .option('--jobs <N>', 'frames at a time, each on one thread; one a core by default', integer(1, 256))
+    .option('--resume', 'leave frames that are there and whole')
+    .option('--json', 'print what became of each frame as JSON')
+    .action((file: string | undefined, options: ReelOptions) => {
+      const names = plateFiles(file, options.plate, options.element);
+      return printReel(names, options);
+    });
+}

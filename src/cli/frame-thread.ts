@@ -1,0 +1,42 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { BokeluxError } from '../core/errors';
+import { serialRunner } from '../core/jobs';
+import { ContentCache } from '../core/light/cache';
+import type { PackedShot } from '../core/shot/shot';
+import type { FrameAnswer, FrameJob, FrameThreadData } from './frame-job';
+import { renderFile } from './render-file';
+import { readShot } from './source';
+
+/** What frames have in common, such as the image of the pupil, is computed once a thread. */
+const CACHE_BYTES = 384 * 1024 ** 2;
+
+const { tracks, shot: shotFile } = workerData as FrameThreadData;
+let shot: PackedShot | undefined;
+const cache = new ContentCache(CACHE_BYTES);
+
+async function printFrame({ files, options }: FrameJob): Promise<FrameAnswer> {
+  const begun = performance.now();
+  const took = (): number => Math.round(performance.now() - begun);
+  try {
+    if (shotFile !== undefined) shot ??= readShot([shotFile]);
+    const { warnings } = await renderFile(files, options, {
+      ...{ runner: serialRunner, tracks, shot, cache, mustBeWhole: true },
+    });
+    return { milliseconds: took(), warnings };
+  } catch (error) {
+    if (!(error instanceof BokeluxError)) throw error;
+    return { milliseconds: took(), warnings: [], failure: error.line };
+  }
+}
+
+parentPort!.on('message', (job: FrameJob) => {
+  void printFrame(job).then(
+    (answer) => parentPort!.postMessage(answer),
+    (error: unknown) => {
+      // Our own fault ends the thread; the reel tells which frame it was at.
+      setImmediate(() => {
+        throw error;
+      });
+    },
+  );
+});
