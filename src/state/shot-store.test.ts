@@ -96,7 +96,7 @@ describe('the shot in memory', () => {
     history().undo();
     expect([useShot.getState().name, amount()]).toEqual(['Pier', 0]);
     history().undo();
-    expect(useShot.getState().name).toBe('S');
+    expect(useShot.getState().name).toBe(EMPTY_SHOT.name);
   });
 
   it('undoes plates, their order and roles, but not which one or which frame is looked at', () => {
@@ -170,7 +170,7 @@ describe('the shot in memory', () => {
     useShot.getState().replaceShot({ ...fresh, name: 'T' });
     expect(amount()).toBe(0);
     history().undo();
-    expect([useShot.getState().name, amount()]).toEqual(['S', 0.2]);
+    expect([useShot.getState().name, amount()]).toEqual([EMPTY_SHOT.name, 0.2]);
     startShot(fresh);
     expect(history().pastStates).toHaveLength(0);
   });

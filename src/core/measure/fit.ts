@@ -1,5 +1,5 @@
-import { levenbergMarquardt } from 'ml-levenberg-marquardt';
 import { solve, Matrix } from 'ml-matrix';
+import { clamp } from '../image/clamp';
 import type { Glow } from './models';
 
 /** Light at places about a source, each with its deviation. */
@@ -32,18 +32,24 @@ export interface FitModel {
   glows: (parameters: readonly number[]) => readonly Glow[];
 }
 
+/** A fit, and how well it fits. */
 export interface Fitted {
   parameters: number[];
   /** The light of each glow, and the even light per square pixel last. */
   amounts: number[];
   /** Mean of the squared residuals in deviations. */
   misfit: number;
+  /** Of each sample, as it is fitted. */
+  light: Float64Array;
 }
 
-/** Steps that are taken before it is looked whether they still help, how often, and what counts as help. */
-const STEPS = 4;
-const ROUNDS = 15;
-const GAIN = 1e-4;
+/** Steps at most, and the share of the misfit that one must take away for another to follow. */
+const STEPS = 60;
+const GAIN = 1e-6;
+/** By how much a parameter is moved to see what it does. */
+const DIFFERENCE = 1e-4;
+const [FIRST_DAMPING, MOST_DAMPING] = [1e-2, 1e8];
+const [DAMPING_DOWN, DAMPING_UP] = [6, 4];
 
 /** The amounts that fit best for glows of given shapes: least squares, with those that would be negative left out. (Lawson & Hanson 1974, without return) */
 function fitAmounts(columns: readonly Float64Array[], { light, deviation }: Samples): number[] {
@@ -74,11 +80,7 @@ function dot(a: Float64Array, b: Float64Array, deviation: Float64Array): number 
 }
 
 /** A model with its shapes as they are, and the amounts that fit best. */
-export function fitShapes(
-  samples: Samples,
-  model: FitModel,
-  parameters: readonly number[],
-): Fitted & { light: Float64Array } {
+export function fitShapes(samples: Samples, model: FitModel, parameters: readonly number[]): Fitted {
   const { radius, angle, light, deviation } = samples;
   const columns = [
     ...model.glows(parameters).map((glow) => radius.map((r, i) => glow.light(r, angle[i]!))),
@@ -90,29 +92,65 @@ export function fitShapes(
   return { parameters: [...parameters], amounts, misfit: squares / Math.max(1, light.length), light: sum };
 }
 
-/** Fits shapes and amounts: amounts are solved for within each step of a damped least-squares search (Marquardt 1963; Golub & Pereyra 1973 for the parting). */
-export function fitGlows(samples: Samples, model: FitModel, rounds = ROUNDS): Fitted {
-  const { light, deviation } = samples;
-  const data = { x: Array.from(light, (_, i) => i), y: light.map((value, i) => value / deviation[i]!) };
-  const scaledModel = (parameters: number[]) => {
-    const { light: values } = fitShapes(samples, model, parameters);
-    return (i: number) => values[i]! / deviation[i]!;
-  };
-  let parameters = [...model.initial];
-  let before = Infinity;
-  for (let round = 0; round < rounds; round++) {
-    const step = levenbergMarquardt(data, scaledModel, {
-      initialValues: parameters,
-      minValues: [...model.least],
-      maxValues: [...model.most],
-      gradientDifference: 1e-3,
-      damping: 1e-2,
-      maxIterations: STEPS,
-      errorTolerance: 1e-8,
-    });
-    parameters = [...step.parameterValues];
-    if (step.parameterError > (1 - GAIN) * before) break;
-    before = step.parameterError;
+/** Residuals in deviations. */
+const residualsOf = ({ light, deviation }: Samples, fitted: Float64Array): Float64Array =>
+  light.map((value, i) => (value - fitted[i]!) / deviation[i]!);
+
+/**
+ * Fits shapes and amounts: a damped least-squares search over the shapes (Marquardt 1963), within which the amounts are solved for
+ * (Golub & Pereyra 1973). A step that does not help is taken back; what lies at an end of its range and would leave it rests there.
+ */
+export function fitGlows(samples: Samples, model: FitModel, steps = STEPS): Fitted {
+  let best = fitShapes(samples, model, model.initial);
+  let damping = FIRST_DAMPING;
+  for (let step = 0; step < steps; step++) {
+    const { normal, gradient, free } = normalEquations(samples, model, best);
+    if (free.length === 0) break;
+    const before = best.misfit;
+    while (best.misfit === before && damping < MOST_DAMPING) {
+      const system = normal.clone();
+      for (let k = 0; k < free.length; k++) system.set(k, k, normal.get(k, k) * (1 + damping) + 1e-12);
+      const change = solve(system, gradient, true);
+      const next = best.parameters.map((value, parameter) => {
+        const k = free.indexOf(parameter);
+        const moved = k < 0 ? value : value + change.get(k, 0);
+        return clamp(moved, model.least[parameter]!, model.most[parameter]!);
+      });
+      const tried = fitShapes(samples, model, next);
+      if (tried.misfit < best.misfit) [best, damping] = [tried, damping / DAMPING_DOWN];
+      else damping *= DAMPING_UP;
+    }
+    if (best.misfit > (1 - GAIN) * before) break;
   }
-  return fitShapes(samples, model, parameters);
+  return best;
+}
+
+/** The linear system of a step: of the parameters that may move. */
+function normalEquations(
+  samples: Samples,
+  model: FitModel,
+  { parameters, light }: Fitted,
+): { normal: Matrix; gradient: Matrix; free: number[] } {
+  const residuals = residualsOf(samples, light);
+  const columns = parameters.map((value, k) => {
+    // Away from the end of the range that it may lie at.
+    const h = value + DIFFERENCE > model.most[k]! ? -DIFFERENCE : DIFFERENCE;
+    const moved = parameters.map((other, at) => (at === k ? value + h : other));
+    const changed = residualsOf(samples, fitShapes(samples, model, moved).light);
+    return changed.map((residual, i) => (residuals[i]! - residual) / h);
+  });
+  const slope = (k: number): number => columns[k]!.reduce((sum, value, i) => sum + value * residuals[i]!, 0);
+  const free = parameters
+    .map((_, k) => k)
+    .filter((k) => {
+      const [atLeast, atMost] = [parameters[k]! <= model.least[k]!, parameters[k]! >= model.most[k]!];
+      return !(atLeast && slope(k) < 0) && !(atMost && slope(k) > 0);
+    });
+  const product = (a: number, b: number): number =>
+    columns[a]!.reduce((sum, value, i) => sum + value * columns[b]![i]!, 0);
+  return {
+    free,
+    normal: new Matrix(free.map((a) => free.map((b) => product(a, b)))),
+    gradient: new Matrix(free.map((k) => [slope(k)])),
+  };
 }

@@ -10,7 +10,7 @@ export const INTERVAL = 3.2;
 /** Sizes of spikes from which the search may begin. */
 const SIZES = Array.from({ length: 9 }, (_, k) => 2 ** (k - 1));
 /** How far the search goes from each of them, before it goes to its end from the best. */
-const FIRST_ROUNDS = 3;
+const FIRST_STEPS = 6;
 /** A ring is there if it leaves no more than this share of the misfit. */
 const RING_MISFIT = 0.6;
 /** A number of blades is told from another by a misfit so many times as small. */
@@ -42,16 +42,20 @@ export interface BloomSight {
 }
 
 /** The parameters of a fit by their places. */
-export const BLOOM = { falloff: 0, core: 1 } as const;
-export const SPIKE_SIZE = 2;
+export const BLOOM = { falloff: 0, core: 1, share: 2 } as const;
+export const SPIKE_SIZE = 3;
+/** A source is as large as what is cut off, or smaller, as its glow may be cut off, too: shares of the disc that are tried. */
+const [FIRST_SHARE, LEAST_SHARE] = [0.8, 0.15];
 
 /** A bloom about a source's disc, cut off at `reach`, that is seen from one distance to another. */
 export function bloomModel({ disc, inner, outer, reach }: BloomSight): FitModel {
   return {
-    initial: [2.4, Math.log(Math.max(1, inner))],
-    least: [1.2, Math.log(0.2)],
-    most: [4.5, Math.log(outer)],
-    glows: ([falloff, core]) => [evenly(aroundDisc(powerLaw(Math.exp(core!), falloff!, reach), disc))],
+    initial: [2.4, Math.log(Math.max(1, inner)), FIRST_SHARE],
+    least: [1.2, Math.log(0.2), LEAST_SHARE],
+    most: [4.5, Math.log(outer), 1],
+    glows: ([falloff, core, share]) => [
+      evenly(aroundDisc(powerLaw(Math.exp(core!), falloff!, reach), share! * disc)),
+    ],
   };
 }
 
@@ -69,19 +73,19 @@ function withHalo(model: FitModel, radius: number, outer: number): FitModel {
   };
 }
 
-/** A bloom and the spikes of a pupil about a source that is as large as what is cut off, or smaller. */
-function spikedModel(
-  sight: BloomSight,
+/** The same with the spikes of a pupil. */
+function withSpikes(
+  model: FitModel,
+  disc: number,
   { images, unit, turn }: { images: readonly LogPolarPsf[]; unit: number; turn: number },
 ): FitModel {
-  const bloom = bloomModel(sight);
   return {
-    initial: [...bloom.initial, Math.log(unit), 0.7],
-    least: [...bloom.least, Math.log(unit / 30), 0.15],
-    most: [...bloom.most, Math.log(unit * 30), 1],
-    glows: ([falloff, core, size, share]) => [
-      evenly(aroundDisc(powerLaw(Math.exp(core!), falloff!, sight.reach), share! * sight.disc)),
-      aroundDisc(pupilGlow(images, Math.exp(size!), turn), share! * sight.disc),
+    initial: [...model.initial, Math.log(unit)],
+    least: [...model.least, Math.log(unit / 30)],
+    most: [...model.most, Math.log(unit * 30)],
+    glows: (parameters) => [
+      ...model.glows(parameters),
+      aroundDisc(pupilGlow(images, Math.exp(parameters[SPIKE_SIZE]!), turn), parameters[BLOOM.share]! * disc),
     ],
   };
 }
@@ -122,6 +126,7 @@ export async function fitSpikes(
   sight: BloomSight,
   { found, spikeUnit, pupilImages, pause }: PupilModels & { found: SpikeCount },
 ): Promise<LightFit> {
+  const bloom = bloomModel(sight);
   const samples = (part?: number): Samples => foldedSamples(polar, rings, found, part);
   const cells = samples();
   const candidates = bladesOf(found.count);
@@ -132,8 +137,8 @@ export async function fitSpikes(
     const fits: { model: FitModel; best: Fitted }[] = [];
     for (const size of SIZES) {
       await pause?.();
-      const model = spikedModel(sight, { images, unit: spikeUnit * size, turn });
-      fits.push({ model, best: fitGlows(cells, model, FIRST_ROUNDS) });
+      const model = withSpikes(bloom, sight.disc, { images, unit: spikeUnit * size, turn });
+      fits.push({ model, best: fitGlows(cells, model, FIRST_STEPS) });
     }
     const { model, best } = fits.reduce((a, b) => (b.best.misfit < a.best.misfit ? b : a));
     tried.push({ blades, model, best: fitGlows(cells, { ...model, initial: best.parameters }) });
@@ -161,6 +166,7 @@ export async function estimatorOf(
   }
   // The ring of a halo lies far out: without it the nearer distances tell less, not something else.
   const near = halo === undefined ? fitGlows(nearer(samples()), final) : best;
+  const filled = fitGlows(samples(), filledDisc(final));
   const mixed = blades
     ? 1 + Math.min(5, gapShare(model.glows(best.parameters), best.amounts, samples().radius))
     : 1;
@@ -168,11 +174,19 @@ export async function estimatorOf(
     const value = of(best);
     const values = parts.map(of);
     const mean = values.reduce((sum, one) => sum + one, 0) / PARTS;
+    const apart = (other: Fitted): number => (0.5 * (of(other) - value)) ** 2;
     const jackknife = ((PARTS - 1) / PARTS) * values.reduce((sum, one) => sum + (one - mean) ** 2, 0);
-    const half = INTERVAL * mixed * Math.sqrt(jackknife + (0.5 * (of(near) - value)) ** 2) + exact;
+    const half = INTERVAL * mixed * Math.sqrt(jackknife + apart(near) + apart(filled)) + exact;
     return { value, low: value - half, high: value + half };
   };
 }
+
+/** The same about a source that is as large as what is cut off. */
+const filledDisc = (model: FitModel): FitModel => ({
+  ...model,
+  initial: model.initial.map((value, k) => (k === BLOOM.share ? 1 : value)),
+  least: model.least.map((value, k) => (k === BLOOM.share ? 1 : value)),
+});
 
 /** The nearer three quarters of the distances, by their ratios. */
 function nearer({ radius, angle, light, deviation }: Samples): Samples {

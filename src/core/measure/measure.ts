@@ -53,7 +53,7 @@ const EDGE = 1.5;
 /** A glow is there if so many rings stand over the even light by three deviations. */
 const LEAST_RINGS = 8;
 /** A falloff less certain than this is no evidence. */
-const VAGUE = 1.5;
+const VAGUE = 1.35;
 
 interface Place {
   x: number;
