@@ -47,6 +47,8 @@ test('what glows is chosen by its share, coloured, streaked, weighed and explain
   await table.getByRole('switch', { name: 'Streak 2 on' }).click();
   await settled(page);
   await expect(table.getByTestId('weight veil.streaks[1].on')).toBeHidden();
+  // The switch that was pressed is gone; the table gets the focus back.
+  await page.waitForTimeout(200);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Undo' }).click();
 
