@@ -33,6 +33,7 @@ import { DRAFT_SIZE, pupilSource, spikeImages } from '../src/core/stations/veil/
 import { startThreads } from '../src/engine/node/threads';
 import { compareGlassAndFilm } from './glass-film';
 import { startFftw, startOpenExr } from './native';
+import { compareReel } from './reel';
 
 /**
  * Times each heavy operation against a reference measured alternately in the same run, and prints a table. Nothing is
@@ -451,6 +452,7 @@ await compare(
 );
 await compareGlassAndFilm(compare, threads.parallel);
 await threads.close();
+await compareReel(compare);
 
 console.log(`${cpus().length} x ${cpus()[0]?.model ?? 'unknown processor'}, Node ${process.version}\n`);
 const widths = rows[0]!.map((_, column) => Math.max(...rows.map((row) => row[column]!.length)));
