@@ -84,13 +84,13 @@ spawnSync(process.execPath, [
   'public/demo/quay.exr',
   ...[
     '--set',
-    'veil.bloom.amount=0.04',
+    'veil.bloom.amount=0.06',
     '--set',
     'veil.bloom.falloff=2.6',
     '--set',
-    'veil.bloom.radius=0.012',
+    'veil.bloom.radius=0.02',
   ],
-  ...['--set', 'pupil.blades=7', '--set', 'veil.spikes.amount=0.03', '--set', 'veil.spikes.size=2'],
+  ...['--set', 'film.exposure=-1', '--set', 'film.view=srgb'],
   '--out',
   photo,
 ]);
@@ -104,18 +104,17 @@ await page.keyboard.press('l');
 await page.getByTestId('circle-compared').waitFor();
 await page.waitForTimeout(500);
 for (const side of ['compared', 'shown']) {
-  // The lighthouse's lamp, before the sky.
+  // The lamp at the ship's mast, before the sky.
   const box = await page.getByTestId(`circle-${side}`).boundingBox();
   if (!box) throw new Error('there is nothing to draw a circle on');
   const { x, y, width, height } = box;
   const zoom = Math.min(width / 1280, height / 720) * 0.96;
-  const [left, top] = [x + width / 2 + (870 - 640) * zoom, y + height / 2 + (263 - 360) * zoom];
+  const [left, top] = [x + width / 2 + (284 - 640) * zoom, y + height / 2 + (157 - 360) * zoom];
   await page.mouse.move(left, top);
   await page.mouse.down();
-  await page.mouse.move(left + 42, top, { steps: 4 });
+  await page.mouse.move(left + 80 * zoom, top, { steps: 4 });
   await page.mouse.up();
 }
-await page.getByRole('button', { name: 'Take Bloom: fall-off' }).waitFor({ timeout: 60_000 });
 await page.waitForTimeout(6000);
 await shoot('reference');
 await page.keyboard.press('Escape');
