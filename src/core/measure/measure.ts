@@ -11,9 +11,10 @@ import {
   type LightFit,
   type PupilModels,
 } from './light-fit';
+import type { Samples } from './fit';
 import { findSource, polarLight, type LightSource, type MeasuredPicture, type PolarLight } from './polar';
 import { channelMedians, medianSamples, ringsOf, type Ring } from './samples';
-import { countSpikes, directions, type SpikeCount } from './spikes';
+import { countSpikes, directions } from './spikes';
 
 /** The light about a lamp by distance and by direction. */
 export interface LightProfile {
@@ -90,7 +91,6 @@ interface Sight {
   source: LightSource;
   polar: PolarLight;
   rings: Ring[];
-  spikes: SpikeCount | undefined;
   shown: LightProfile;
 }
 
@@ -111,15 +111,16 @@ function sightOf(picture: MeasuredPicture, at: Place, radius: number): Sight | u
     },
     angular: { angle: contrast.map((_, k) => ((k + 0.5) * 360) / contrast.length), contrast },
   };
-  return { source, polar, rings, spikes: countSpikes(contrast), shown };
+  return { source, polar, rings, shown };
 }
 
 async function fitLight(
-  { source, polar, rings, spikes }: Sight,
+  { source, polar, rings, shown }: Sight,
   picture: MeasuredPicture,
   options: PupilModels,
 ): Promise<{ estimates: LightEstimates; fitted: number[] | null; notes: string[] }> {
-  const { radius: distances } = medianSamples(polar, rings);
+  const medians = medianSamples(polar, rings);
+  const { radius: distances } = medians;
   if (distances.length < LEAST_RINGS) {
     const note =
       'there is too little room about the lamp: draw a larger circle, or one farther from the edge';
@@ -131,6 +132,7 @@ async function fitLight(
     outer: distances.at(-1)!,
     reach: Math.hypot(picture.width, picture.height),
   };
+  const spikes = countSpikes(shown.angular.contrast);
   const fit = spikes
     ? await fitSpikes(polar, rings, sight, { ...options, found: spikes })
     : fitBloom(polar, rings, sight);
@@ -139,7 +141,7 @@ async function fitLight(
   const amountOf = (glow: number): Estimate | null =>
     source.isClipped ? null : certain(estimate((of) => amount(of, glow)));
   const spreadOf = (glow: number): Estimate | null => certain(estimate(({ amounts }) => amounts[glow]!));
-  const { bloom, notes } = bloomOf(fit, medianSamples(polar, rings), { estimate, height: picture.height });
+  const { bloom, notes } = bloomOf(fit, medians, { estimate, height: picture.height });
   const isBloom = bloom.falloff !== null;
   const { halo, blades, best, model } = fit;
   const glows = model.glows(best.parameters);
@@ -178,7 +180,7 @@ const certain = (estimate: Estimate): Estimate | null =>
 /** The bloom's shape as far as there is evidence of it, and what there is not. */
 function bloomOf(
   { best, model }: LightFit,
-  medians: ReturnType<typeof medianSamples>,
+  medians: Samples,
   { estimate, height }: { estimate: Estimator; height: number },
 ): { bloom: Pick<LightEstimates['bloom'], 'falloff' | 'radius'>; notes: string[] } {
   const behind = best.amounts.at(-1)!;
