@@ -8,7 +8,7 @@ import { addChannel, emptyPicture, type Picture } from '../src/core/image/pictur
 import { cameraAttributes } from './camera-attributes';
 import { smoothWithin } from './smooth';
 import { INTERIOR, interiorScene } from './scene/interior';
-import { quayScene } from './scene/quay';
+import { quayReelScene, quayScene } from './scene/quay';
 import { stoneScene } from './scene/stone';
 import { LIGHT_PASSES, MATTE_AT, NORMAL_AT, SKY, Tracer } from './tracer/integrator';
 import { overRows, serveRows } from './tracer/rows';
@@ -16,15 +16,20 @@ import type { Scene } from './tracer/scene';
 
 /** A scene, or the groups of it that the camera sees in one element. */
 interface Subject {
-  scene: () => Scene;
+  /** At a share of the reel, 0 to 1, if it moves. */
+  scene: (time: number) => Scene;
   visible?: readonly string[];
   /** Whether light from other surfaces is smoothed within its own: rooms are noisy. */
   smooth?: true;
+  /** The channels that are written, if not all. */
+  keep?: RegExp;
 }
 
 /** What can be rendered: the demo shots' stills, and a plate beside them for glass in the scene. */
 const SUBJECTS = {
   quay: { scene: quayScene },
+  // A reel's frames are many: they have the passes alone that a lens needs.
+  'quay-reel': { scene: quayReelScene, keep: /^(R|G|B|emission\..*|depth\.Z|matte\.boats)$/ },
   stone: { scene: stoneScene },
   'interior-view': { scene: interiorScene, visible: [...INTERIOR.view, SKY] },
   'interior-room': { scene: interiorScene, visible: INTERIOR.room, smooth: true },
@@ -37,6 +42,7 @@ interface Job {
   width: number;
   height: number;
   samples: number;
+  time: number;
 }
 interface Row {
   y: number;
@@ -46,9 +52,9 @@ interface Row {
 
 const channelCount = (groups: number): number => MATTE_AT + groups;
 
-function renderRows({ subject, width, height, samples }: Job): void {
+function renderRows({ subject, width, height, samples, time }: Job): void {
   const { scene: sceneOf, visible }: Subject = SUBJECTS[subject];
-  const scene = sceneOf();
+  const scene = sceneOf(time);
   const tracer = new Tracer(scene, width, height, visible && { visible });
   const count = channelCount(scene.groups.length);
   serveRows<Row>((y) => {
@@ -66,9 +72,9 @@ function renderRows({ subject, width, height, samples }: Job): void {
 
 /** Renders a scene on all cores. The result does not depend on how many there are. */
 async function render(job: Job): Promise<Picture> {
-  const { width, height } = job;
-  const { scene: sceneOf, visible, smooth }: Subject = SUBJECTS[job.subject];
-  const scene = sceneOf();
+  const { width, height, time } = job;
+  const { scene: sceneOf, visible, smooth, keep }: Subject = SUBJECTS[job.subject];
+  const scene = sceneOf(time);
   const count = channelCount(scene.groups.length);
   const planes = Array.from({ length: count }, () => new Float32Array(width * height));
   const depth = new Float32Array(width * height);
@@ -78,7 +84,10 @@ async function render(job: Job): Promise<Picture> {
     depth.set(line, y * width);
   });
   if (smooth) smoothIndirect(planes, depth, width);
-  return assemble(planes, depth, scene, visible, width, height);
+  const picture = assemble(planes, depth, scene, visible, width, height);
+  for (const name of keep ? [...picture.channels.keys()] : [])
+    if (!keep!.test(name)) picture.channels.delete(name);
+  return picture;
 }
 
 /** Smooths the last of the light passes, guided by normals, depth and mattes. */
@@ -135,15 +144,24 @@ function assemble(
   return picture;
 }
 
+/** The number of a frame in a file's name. */
+const numbered = (pattern: string, frame: number): string =>
+  pattern.replace(/#+/, (marks) => String(frame).padStart(marks.length, '0'));
+
 if (isMainThread) {
-  const [subject, out, width = '1280', height = '720', samples = '128'] = process.argv.slice(2);
+  const [subject, out, width = '1280', height = '720', samples = '128', frames = '1'] = process.argv.slice(2);
   if (!subject || !(subject in SUBJECTS) || !out)
-    throw new Error(`usage: demo-render ${Object.keys(SUBJECTS).join('|')} OUT.exr [WIDTH HEIGHT SAMPLES]`);
+    throw new Error(
+      `usage: demo-render ${Object.keys(SUBJECTS).join('|')} OUT.exr [WIDTH HEIGHT SAMPLES [FRAMES]]`,
+    );
   const size = { width: Number(width), height: Number(height), samples: Number(samples) };
-  const picture = await render({ subject: subject as SubjectName, ...size });
   mkdirSync(dirname(out), { recursive: true });
-  writeFileSync(out, await writeExr(picture));
-  process.stderr.write(`${out} written\n`);
+  for (let frame = 1; frame <= Number(frames); frame++) {
+    const file = numbered(out, frame);
+    const time = (frame - 1) / Number(frames);
+    writeFileSync(file, await writeExr(await render({ subject: subject as SubjectName, ...size, time })));
+    process.stderr.write(`${file} written\n`);
+  }
 } else {
   renderRows(workerData as Job);
 }

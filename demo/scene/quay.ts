@@ -353,6 +353,46 @@ function shore(b: Builder): void {
   }
 }
 
+/** Where a lantern's boat goes by behind the railing, from the right. */
+const [LAUNCH_FROM, LAUNCH_BY]: [Vec3, Vec3] = [
+  [7.6, -1.25, 18],
+  [-2.6, 0, -0.5],
+];
+
+/** A small open boat with a lantern on a short mast. */
+function launch(b: Builder, time: number): void {
+  const at = LAUNCH_FROM.map((from, axis) => from + LAUNCH_BY[axis]! * time) as unknown as Vec3;
+  const place = hull(b, 'hullRed', at, 100, 3.6, 1.3, 0.36);
+  b.cylinder('boats', 'pile', place([0, 0.2, 0.3]), place([0, 1, 0.3]), 0.02);
+  b.sphere('boats', 'lantern', place([0, 1.04, 0.3]), 0.07);
+}
+
+/** Degrees to either side within which the light of the tower falls to less than half. */
+const BEAM = 16;
+
+/** How much of its light the lighthouse sends this way while it turns once a reel, from a little before it does. */
+function beam(time: number): number {
+  const degrees = 360 * time - 200;
+  return 0.02 + 0.98 * 2 ** -((degrees / BEAM) ** 2);
+}
+
+/** The quay while a boat goes by and the lighthouse turns, from 0 to 1. */
+export function quayReelScene(time: number): Scene {
+  const still = quayScene();
+  const builder = new Builder();
+  launch(builder, time);
+  const light = still.materials['lighthouse'] as Material & { kind: 'emitter' };
+  return {
+    ...still,
+    materials: {
+      ...still.materials,
+      lantern: { kind: 'emitter', radiance: scaled([1, 0.62, 0.26], 4000) },
+      lighthouse: { kind: 'emitter', radiance: scaled(light.radiance, 2 * beam(time)) },
+    },
+    items: [...still.items, ...builder.items],
+  };
+}
+
 /** The scene at its first frame. */
 export function quayScene(): Scene {
   const builder = new Builder();

@@ -4,7 +4,7 @@ import { serialRunner } from '../core/jobs';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { assignSetting, defaultLook, type Look } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
-import { plateOfFile } from '../core/shot/shot';
+import { EMPTY_SHOT, plateOfFile } from '../core/shot/shot';
 import { BenchEngine } from './bench-engine';
 import type { QueryInput, QueryName } from '../core/bench/queries';
 import { describeFailure } from './outcome';
@@ -238,6 +238,8 @@ describe('the engine', () => {
       images: [],
       proofs: [],
       follows: null,
+      tracks: EMPTY_SHOT.tracks,
+      reel: EMPTY_SHOT.reel,
       activePlate: 'q',
       look,
     };

@@ -39,7 +39,7 @@ export type Subject =
   | { kind: 'mask'; mask: string };
 
 /** Requests of one lane replace each other; lanes do not disturb each other. */
-export type Lane = 'view' | 'compare' | 'trial' | 'looks' | 'strip' | 'proof' | 'print';
+export type Lane = 'view' | 'compare' | 'trial' | 'looks' | 'strip' | 'reel' | 'proof' | 'print';
 
 export interface ShowRequest {
   lane: Exclude<Lane, 'print'>;

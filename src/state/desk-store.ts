@@ -139,6 +139,20 @@ export interface DeskState extends Placement {
   strip: readonly StripAxis[] | null;
   /** Whether whole looks are chosen from, in place of the picture. */
   looks: boolean;
+  /** Whether the reel stands under the picture; null is as the plate on the bench is a sequence. */
+  reel: boolean | null;
+  /** Whether the curves of what changes over time stand over it. */
+  curves: boolean;
+  /** The playhead passes by frames: what is shown are their drafts, as far as there are any. */
+  passing: boolean;
+  /** Whether the reel is played. */
+  playing: boolean;
+  /** Whether every frame is shown, however long it takes, or time is kept. */
+  everyFrame: boolean;
+  /** From the end on to the beginning. */
+  looping: boolean;
+  /** Frames that were not shown since play began, for want of a draft. */
+  dropped: number;
   /** Which step of the tour is on; null while it is not. */
   tour: number | null;
   /** Whether the shelf and the panel are folded away; remembered from one time to the next. */
@@ -202,6 +216,13 @@ export const useDesk = create<DeskState>()((set, get) => ({
   element: null,
   strip: null,
   looks: false,
+  reel: null,
+  curves: false,
+  passing: false,
+  playing: false,
+  everyFrame: false,
+  looping: true,
+  dropped: 0,
   tour: null,
   engineStarts: 0,
   folded: { shelf: false, panel: false },

@@ -3,7 +3,10 @@ import { create } from 'zustand';
 import { temporal, type TemporalState } from 'zundo';
 import { getSetting, parseLook, SETTINGS, setSetting, type Look, type SettingValue } from '../core/look/look';
 import { NO_COLOUR, NO_IMAGE } from '../core/settings/setting';
+import { carryChange, withPlaces } from '../core/look/track-edits';
+import { lookAt, type Tracks } from '../core/look/tracks';
 import { elementOf } from '../core/settings/element';
+import type { Reel } from '../core/shot/reel';
 import {
   EMPTY_SHOT,
   partsOfPlates,
@@ -22,6 +25,11 @@ interface ShotActions {
   /** Changes one setting of the look. A value that does not fit is refused by an error. */
   change: (path: string, value: SettingValue) => void;
   setLook: (look: Look) => void;
+  /** Changes what changes over time; the look is what it makes of it at the playhead. */
+  setTracks: (tracks: Tracks) => void;
+  setReel: (change: Partial<Omit<Reel, 'playhead'>>) => void;
+  /** Looks at a frame. No step. */
+  setPlayhead: (frame: number) => void;
   /** Follows a shared look, or none; with the look that comes of it, as one step. */
   follow: (follows: FollowedLook | null, look?: Look) => void;
   /** Takes what a file tells of its camera, as one step; it is held to what the settings allow. */
@@ -85,6 +93,8 @@ export const shotOf = ({
   proofs,
   activePlate,
   look,
+  tracks,
+  reel,
   follows,
 }: Shot): Shot => ({
   name,
@@ -94,6 +104,8 @@ export const shotOf = ({
   proofs,
   activePlate,
   look,
+  tracks,
+  reel,
   follows,
 });
 
@@ -108,6 +120,9 @@ const sameButFrame = (a: PlateEntry, b: PlateEntry | undefined): boolean =>
     a.roles === b.roles &&
     a.elements === b.elements);
 
+const sameButPlayhead = (a: Reel, b: Reel): boolean =>
+  a === b || JSON.stringify({ ...a, playhead: 0 }) === JSON.stringify({ ...b, playhead: 0 });
+
 /** Which plate and frame is looked at is no step. */
 function isSameStep(a: Shot, b: Shot): boolean {
   return (
@@ -115,6 +130,8 @@ function isSameStep(a: Shot, b: Shot): boolean {
     a.name === b.name &&
     a.references === b.references &&
     a.images === b.images &&
+    a.tracks === b.tracks &&
+    sameButPlayhead(a.reel, b.reel) &&
     a.follows === b.follows &&
     a.plates.length === b.plates.length &&
     a.plates.every((plate, index) => sameButFrame(plate, b.plates[index]))
@@ -127,7 +144,7 @@ export const useShot = create<ShotState>()(
     (write, get): ShotState => {
       /** Changes the shot, but for the rest of a drag that was undone. */
       const set = (change: (shot: ShotState) => Partial<Steps>): void => {
-        if (!gesture?.givenUp) write(change);
+        if (!gesture?.givenUp) write((shot) => carried(shot, change(shot)));
       };
       return {
         ...EMPTY_SHOT,
@@ -137,13 +154,21 @@ export const useShot = create<ShotState>()(
           if (!isSameValue(getSetting(get().look, path), getSetting(next, path))) set(() => ({ look: next }));
         },
         setLook: (look) => set(() => ({ look })),
+        setTracks: (tracks) =>
+          set(({ look, reel }) => ({ tracks, look: lookAt(look, tracks, reel.playhead) })),
+        setReel: (change) => set(({ reel }) => ({ reel: { ...reel, ...change } })),
+        setPlayhead: (playhead) => {
+          const { reel, look, tracks } = get();
+          if (playhead === reel.playhead) return;
+          withoutStep(() => write({ reel: { ...reel, playhead }, look: lookAt(look, tracks, playhead) }));
+        },
         follow: (follows, look = get().look) => set(() => ({ follows, look })),
         takeCamera: (told) =>
           set(({ look }) => ({ look: parseLook({ ...look, camera: { ...look.camera, ...told } }) })),
         rename: (name) => set(() => ({ name })),
         addPlate: (plate) => set(({ plates }) => ({ plates: [...plates, plate], activePlate: plate.id })),
         removePlate: (id) =>
-          set(({ plates, activePlate, look }) => {
+          set(({ plates, activePlate, look, tracks }) => {
             const gone = plates.find((plate) => plate.id === id);
             const isGone = (one: string): boolean => one === id || (gone?.elements.includes(one) ?? false);
             const rest = plates
@@ -151,8 +176,15 @@ export const useShot = create<ShotState>()(
               .map((plate) => withoutElement(plate, id));
             const under = plateUnder(look);
             const onBench = plates.find((plate) => plate.id === activePlate);
-            const left = onBench && !isGone(onBench.id) ? withoutElementOf(look, onBench, id) : look;
+            const place = onBench && !isGone(onBench.id) ? onBench.elements.indexOf(id) : -1;
+            const left =
+              place < 0 ? look : { ...look, elements: look.elements.filter((_, k) => k !== place) };
             return {
+              ...(place >= 0 && {
+                tracks: withPlaces(tracks, 'elements', (k) =>
+                  k === place ? undefined : k > place ? k - 1 : k,
+                ),
+              }),
               plates: rest,
               activePlate: activePlate && isGone(activePlate) ? lastWhole(rest) : activePlate,
               look: under && isGone(under) ? setSetting(left, 'plate.background', NO_COLOUR) : left,
@@ -168,7 +200,7 @@ export const useShot = create<ShotState>()(
             ],
           })),
         moveElement: (whole, from, to) =>
-          set(({ plates, look }) => {
+          set(({ plates, look, tracks }) => {
             const plate = plates.find(({ id }) => id === whole);
             const count = plate?.elements.length ?? 0;
             if (!plate || from === to || from >= count || to >= count) return {};
@@ -178,6 +210,7 @@ export const useShot = create<ShotState>()(
                 one === plate ? { ...one, elements: moved(plate.elements, from, to) } : one,
               ),
               look: { ...look, elements: moved(settings, from, to) },
+              tracks: withPlaces(tracks, 'elements', (k) => moved([...settings.keys()], from, to).indexOf(k)),
             };
           }),
         choosePlate: (id) => set(() => ({ activePlate: id })),
@@ -226,6 +259,22 @@ export const useShot = create<ShotState>()(
   ),
 );
 
+/** Changes the shot without a step. */
+function withoutStep(change: () => void): void {
+  const { pause, resume } = useShot.temporal.getState();
+  pause();
+  change();
+  resume();
+}
+
+/** A change of the look, as it is over time: settings that have tracks get keys at the playhead. */
+function carried(shot: Steps, change: Partial<Steps>): Partial<Steps> {
+  const { look, tracks = shot.tracks, reel = shot.reel } = change;
+  if (!look || look === shot.look || change.opened !== undefined) return change;
+  if (change.tracks) return { ...change, look: lookAt(look, tracks, reel.playhead) };
+  return { ...change, ...carryChange(tracks, { before: shot.look, after: look, frame: reel.playhead }) };
+}
+
 /** The ids of what a plate is made of, back to front. */
 const stackIds = ({ id, elements }: PlateEntry): string[] => (elements.length ? elements : [id]);
 
@@ -240,12 +289,6 @@ function withoutElement(plate: PlateEntry, id: string): PlateEntry {
   if (!plate.elements.includes(id)) return plate;
   const elements = plate.elements.filter((one) => one !== id);
   return { ...plate, elements: elements.length > 1 ? elements : [] };
-}
-
-/** The look without what it says of an element. */
-function withoutElementOf(look: Look, plate: PlateEntry, id: string): Look {
-  const at = plate.elements.indexOf(id);
-  return at < 0 ? look : { ...look, elements: look.elements.filter((_, k) => k !== at) };
 }
 
 /** The plate that comes to the bench when another leaves it: the last that is no element. */
@@ -274,15 +317,20 @@ function travel(direction: 'undo' | 'redo'): void {
   const before = useShot.getState();
   useShot.temporal.getState()[direction]();
   const after = useShot.getState();
-  useShot.setState({
-    ...keepWhatIsLookedAt(before, after),
-    ...(after.opened === before.opened && { proofs: before.proofs }),
-  });
+  withoutStep(() =>
+    useShot.setState({
+      ...keepWhatIsLookedAt(before, after),
+      ...(after.opened === before.opened && { proofs: before.proofs }),
+    }),
+  );
   if (dragged) gesture = Object.assign(dragged, { givenUp: true });
 }
 
 /** Plates keep their frame, and the one on the bench stays there unless the step brought another back. */
-function keepWhatIsLookedAt(before: Shot, after: Shot): Pick<Shot, 'plates' | 'activePlate'> {
+function keepWhatIsLookedAt(
+  before: Steps,
+  after: Steps,
+): Pick<Shot, 'plates' | 'activePlate' | 'reel' | 'look'> {
   const old = new Map(before.plates.map((plate) => [plate.id, plate]));
   const plates = after.plates.map((plate) => {
     const known = old.get(plate.id);
@@ -293,7 +341,14 @@ function keepWhatIsLookedAt(before: Shot, after: Shot): Pick<Shot, 'plates' | 'a
   const parts = partsOfPlates(plates);
   const brought = plates.some(({ id }) => !old.has(id) && !parts.has(id));
   const kept = brought || !has(before.activePlate) ? after.activePlate : before.activePlate;
-  return { plates, activePlate: has(kept) ? kept : lastWhole(plates) };
+  // Another shot is looked at where it was.
+  const { playhead } = (after.opened === before.opened ? before : after).reel;
+  return {
+    plates,
+    activePlate: has(kept) ? kept : lastWhole(plates),
+    reel: { ...after.reel, playhead },
+    look: lookAt(after.look, after.tracks, playhead),
+  };
 }
 
 /** Every state of the shot that undo or redo can reach, the present one first. */

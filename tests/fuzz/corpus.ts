@@ -5,7 +5,7 @@ import { writeHdr } from '../../src/core/formats/hdr/write';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { defaultLook } from '../../src/core/look/look';
-import { packShot, plateOfFile } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, packShot, plateOfFile } from '../../src/core/shot/shot';
 
 export interface CorpusFile {
   name: string;
@@ -66,6 +66,8 @@ export async function corpus(fixtures: string): Promise<CorpusFile[]> {
     images: [],
     proofs: [],
     follows: null,
+    tracks: EMPTY_SHOT.tracks,
+    reel: EMPTY_SHOT.reel,
     activePlate: 'a',
     look: defaultLook(),
   };

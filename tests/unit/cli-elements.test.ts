@@ -5,7 +5,7 @@ import { readExr } from '../../src/core/formats/exr/read';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, channelFloats, emptyPicture } from '../../src/core/image/picture';
 import { defaultLook, parseLook } from '../../src/core/look/look';
-import { packShot, plateOfFile } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, packShot, plateOfFile } from '../../src/core/shot/shot';
 import { bokelux } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-elements-'));
@@ -94,6 +94,8 @@ describe('bokelux render --element', () => {
       images: [],
       proofs: [],
       follows: null,
+      tracks: EMPTY_SHOT.tracks,
+      reel: EMPTY_SHOT.reel,
       activePlate: 's',
       look: parseLook({ ...defaultLook(), elements: [{}, { mode: 'add' }] }),
     };

@@ -6,7 +6,7 @@ import { promisify } from 'node:util';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { assignSetting, defaultLook } from '../../src/core/look/look';
-import { packShot, plateOfFile, type PackedShot, type Shot } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, packShot, plateOfFile, type PackedShot, type Shot } from '../../src/core/shot/shot';
 import { bokelux } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-'));
@@ -29,6 +29,8 @@ beforeAll(async () => {
     images: [{ id: 'i', name: 'leaf.exr' }],
     proofs: [],
     follows: null,
+    tracks: EMPTY_SHOT.tracks,
+    reel: EMPTY_SHOT.reel,
     activePlate: 'b',
     look: settings.reduce(assignSetting, defaultLook()),
   };

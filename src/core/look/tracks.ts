@@ -5,6 +5,7 @@ import { clamp } from '../image/clamp';
 import { PLACE, type Setting } from '../settings/setting';
 import { easeCurve, monotoneSlopes, type Ease } from './ease';
 import {
+  currentPath,
   expectation,
   fitsSetting,
   getSetting,
@@ -100,8 +101,8 @@ export interface Key {
   ease: Ease;
 }
 
-type Beyond = z.output<typeof beyondSchema>;
-type Life = z.output<typeof lifeSchema>;
+export type Beyond = z.output<typeof beyondSchema>;
+export type Life = z.output<typeof lifeSchema>;
 
 /** A setting over time. */
 export interface Track {
@@ -118,7 +119,14 @@ export interface Track {
 export type Tracks = Readonly<Record<string, Track>>;
 
 /** Kinds of settings that may change over time. */
-const KEYED = new Set<Setting['kind']>(['number', 'switch', 'choice', 'colour', 'pass', 'text']);
+export const KEYED: ReadonlySet<Setting['kind']> = new Set<Setting['kind']>([
+  'number',
+  'switch',
+  'choice',
+  'colour',
+  'pass',
+  'text',
+]);
 
 /** Reads a document of tracks. Throws an error that says which key of which track does not fit, and what would. */
 export function parseTracks(data: unknown, file?: string): Tracks {
@@ -138,7 +146,8 @@ export function parseTracks(data: unknown, file?: string): Tracks {
       todo: 'Use a newer Bokelux',
     });
   return Object.fromEntries(
-    Object.entries(tracks).map(([path, track]) => {
+    Object.entries(tracks).map(([written, track]) => {
+      const path = currentPath(written);
       const setting = settingAt(path);
       if (!KEYED.has(setting.kind))
         throw new SettingError(`${path} cannot change over time`, {
@@ -300,6 +309,13 @@ function mixColours(a: string, b: string, level: number): string {
     .join('')}`;
 }
 
+/** Something that goes between two values. */
+type Alternation = Extract<Life, { kind: 'blink' | 'pulse' }>;
+
+/** How far it is from the low one to the high one at a frame, 0 to 1. */
+export const levelAt = (life: Alternation, frame: number): number =>
+  life.kind === 'blink' ? blinkLevel(life, frame - life.offset) : pulseLevel(life, frame - life.offset);
+
 function lively(
   setting: Setting,
   value: SettingValue,
@@ -308,9 +324,8 @@ function lively(
   const at = frame - life.offset;
   switch (life.kind) {
     case 'blink':
-      return mixValues(setting, life.low as SettingValue, life.high as SettingValue, blinkLevel(life, at));
     case 'pulse':
-      return mixValues(setting, life.low as SettingValue, life.high as SettingValue, pulseLevel(life, at));
+      return mixValues(setting, life.low as SettingValue, life.high as SettingValue, levelAt(life, frame));
     case 'flicker':
       return hold(
         setting,

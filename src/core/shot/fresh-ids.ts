@@ -1,5 +1,14 @@
 import type { Look } from '../look/look';
-import { filesOf, plateUnder, withPlateUnder, type PlateFile, type Shot } from './shot';
+import type { Tracks } from '../look/tracks';
+import {
+  backgroundOf,
+  filesOf,
+  plateOfBackground,
+  plateUnder,
+  withPlateUnder,
+  type PlateFile,
+  type Shot,
+} from './shot';
 
 /**
  * The shot with an id of its own for everything in it, so that it can be open beside the one that it was saved from. `files`
@@ -42,9 +51,10 @@ export function withFreshIds(
     look: underFresh(proof.look, ids),
   }));
   const look = underFresh(shot.look, ids);
+  const tracks = tracksUnderFresh(shot.tracks, ids);
   const activePlate = shot.activePlate === null ? null : (ids.get(shot.activePlate) ?? null);
   return {
-    shot: { ...shot, plates, references, images: shot.images.map(file), proofs, look, activePlate },
+    shot: { ...shot, plates, references, images: shot.images.map(file), proofs, look, tracks, activePlate },
     files: new Map(filesOf(shot).map(({ id, name }) => [id, { id: fresh(id), name }])),
   };
 }
@@ -53,4 +63,17 @@ export function withFreshIds(
 function underFresh(look: Look, ids: ReadonlyMap<string, string>): Look {
   const under = ids.get(plateUnder(look) ?? '');
   return under ? withPlateUnder(look, under) : look;
+}
+
+const BACKGROUND = 'plate.background';
+
+/** The same of what lies under it over time. */
+function tracksUnderFresh(tracks: Tracks, ids: ReadonlyMap<string, string>): Tracks {
+  const track = tracks[BACKGROUND];
+  if (!track) return tracks;
+  const keys = track.keys.map((key) => {
+    const under = ids.get(plateOfBackground(key.value as string) ?? '');
+    return under ? { ...key, value: backgroundOf(under) } : key;
+  });
+  return { ...tracks, [BACKGROUND]: { ...track, keys } };
 }

@@ -5,6 +5,7 @@ import { assignSetting, defaultLook } from '../look/look';
 import { withFreshIds } from './fresh-ids';
 import {
   elementsOfPlate,
+  EMPTY_SHOT,
   frameAmongElements,
   packShot,
   parseShot,
@@ -36,6 +37,8 @@ const shot: Shot = {
   ],
   activePlate: 'b',
   follows: { name: 'Harbour at night', look: defaultLook() },
+  tracks: {},
+  reel: EMPTY_SHOT.reel,
   look: assignSetting(defaultLook(), 'veil.bloom.amount=0.02'),
 };
 const files = new Map([
@@ -152,6 +155,8 @@ describe('the elements of a plate', () => {
       images: [],
       proofs: [],
       follows: null,
+      tracks: EMPTY_SHOT.tracks,
+      reel: EMPTY_SHOT.reel,
       activePlate: 'set',
     };
     const { shot: fresh } = withFreshIds(own, () => `id${next++}`);

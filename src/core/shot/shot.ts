@@ -3,9 +3,12 @@ import { z } from 'zod';
 import { FileError } from '../errors';
 import { ROLE_VALUES } from '../image/roles';
 import { defaultLook, parseLook, type Look } from '../look/look';
+import { anchored } from '../look/track-edits';
+import { lookAt, parseTracks, tracksDocument, type Tracks } from '../look/tracks';
 import { MOST_ELEMENTS } from '../settings/element';
+import { NEW_REEL, numbersOf, reelSchema, type Reel } from './reel';
 
-export const SHOT_VERSION = 5;
+export const SHOT_VERSION = 6;
 export const SHOT_EXTENSION = 'bokelux';
 export const MOST_PROOFS = 200;
 
@@ -90,6 +93,8 @@ const documentSchema = z.strictObject({
   activePlate: z.string().nullable(),
   look: z.unknown(),
   follows: followedSchema.nullable().default(null),
+  tracks: z.unknown().optional(),
+  reel: reelSchema.optional(),
 });
 
 export type PlateFile = z.output<typeof fileSchema>;
@@ -118,7 +123,11 @@ export interface Shot {
   /** The oldest first. */
   proofs: Proof[];
   activePlate: string | null;
+  /** As it is at the playhead. */
   look: Look;
+  /** The settings that change over time, each with a key at least. */
+  tracks: Tracks;
+  reel: Reel;
   /** The shared look that it follows with trims of its own; null if none. */
   follows: FollowedLook | null;
 }
@@ -132,6 +141,8 @@ export const EMPTY_SHOT: Shot = {
   proofs: [],
   activePlate: null,
   look: defaultLook(),
+  tracks: {},
+  reel: NEW_REEL,
   follows: null,
 };
 
@@ -199,20 +210,24 @@ export function filesOf({
 }
 
 /** The plate that lies under the picture by a look, by its id; undefined if it is none, or a colour. */
-export function plateUnder({ plate }: Look): string | undefined {
-  const { background } = plate;
-  return background.startsWith(PLATE_UNDER) ? background.slice(PLATE_UNDER.length) : undefined;
-}
+export const plateUnder = ({ plate }: Look): string | undefined => plateOfBackground(plate.background);
+
+/** The plate that a background is, by its id; undefined if it is none. */
+export const plateOfBackground = (background: string): string | undefined =>
+  background.startsWith(PLATE_UNDER) ? background.slice(PLATE_UNDER.length) : undefined;
+
+/** A plate as a background. */
+export const backgroundOf = (id: string): string => `${PLATE_UNDER}${id}`;
 
 /** A look with a plate under the picture. */
 export function withPlateUnder(look: Look, id: string): Look {
-  return { ...look, plate: { ...look.plate, background: `${PLATE_UNDER}${id}` } };
+  return { ...look, plate: { ...look.plate, background: backgroundOf(id) } };
 }
 
 const PLATE_UNDER = 'plate:';
 
 export function shotDocument(shot: Shot): unknown {
-  return { kind: 'bokelux shot', version: SHOT_VERSION, ...shot };
+  return { kind: 'bokelux shot', version: SHOT_VERSION, ...shot, tracks: tracksDocument(shot.tracks) };
 }
 
 /** Reads a shot's document. Throws an error that says what does not fit. */
@@ -243,6 +258,12 @@ export function parseShot(data: unknown, file?: string): Shot {
         `the shot's document is damaged: ${plateName} names elements that are not there`,
         where,
       );
+  const own = parseLook(look, file);
+  const tracks = anchored(parseTracks(result.data.tracks ?? tracksDocument({}), file), own);
+  const reel = result.data.reel ?? {
+    ...NEW_REEL,
+    ...playheadOn(plates.find(({ id }) => id === activePlate)),
+  };
   return {
     name: shotName,
     plates,
@@ -250,9 +271,18 @@ export function parseShot(data: unknown, file?: string): Shot {
     images,
     proofs,
     activePlate,
-    look: parseLook(look, file),
+    look: lookAt(own, tracks, reel.playhead),
+    tracks,
+    reel,
     follows: follows && { name: follows.name, look: parseLook(follows.look, file) },
   };
+}
+
+/** The playhead on the frame of a plate that is on the bench. */
+function playheadOn(plate: PlateEntry | undefined): Partial<Reel> {
+  if (!plate || numbersOf(plate).length === 0) return {};
+  const { frame } = plate.versions[plate.version]!.frames[plate.frame]!;
+  return frame === null ? {} : { playhead: frame };
 }
 
 /** A shot with the bytes of its files by their ids. */

@@ -95,11 +95,11 @@ describe('the view scheduler', () => {
     expect(log).toEqual(['start full a', 'shown full', 'start full b', 'shown full']);
   });
 
-  it('computes nothing more once it is disposed of', async () => {
+  it('computes nothing more of what it was told to forget', async () => {
     const { scheduler, log } = bench();
     scheduler.request('a', true);
     await pass(60);
-    scheduler.dispose();
+    scheduler.forget();
     await pass(1000);
     expect(log).toEqual(['start draft a', 'shown draft']);
   });

@@ -53,7 +53,7 @@ export class ViewScheduler<Request, Result> {
   }
 
   /** Forgets what is wanted; what runs is let end, and nothing follows it. */
-  dispose(): void {
+  forget(): void {
     this.wanted = undefined;
     clearTimeout(this.timer);
   }

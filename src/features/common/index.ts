@@ -18,6 +18,7 @@ export {
   layOut,
   MAX_ZOOM,
   MIN_ZOOM,
+  reelScale,
   refineScale,
   zoomAt,
   type FramePlace,

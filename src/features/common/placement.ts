@@ -64,11 +64,14 @@ export function refineScale(zoom: number, devicePixels: number): number {
   return SCALES.findLast((scale) => scale >= Math.min(1, zoom * devicePixels)) ?? 1;
 }
 
-export function draftScale(picture: Size): number {
-  return (
-    SCALES.find((scale) => picture.width * picture.height * scale * scale <= DRAFT_PIXELS) ?? SCALES.at(-1)!
-  );
-}
+/** The frames of a reel have more: they are looked at as they are, not as a step on the way. */
+const REEL_PIXELS = 260_000;
+
+const scaleWithin = (pixels: number, { width, height }: Size): number =>
+  SCALES.find((scale) => width * height * scale * scale <= pixels) ?? SCALES.at(-1)!;
+
+export const draftScale = (picture: Size): number => scaleWithin(DRAFT_PIXELS, picture);
+export const reelScale = (picture: Size): number => scaleWithin(REEL_PIXELS, picture);
 
 /** A place in the frame: shares of its width and height. */
 export type FramePlace = [number, number];

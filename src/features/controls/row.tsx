@@ -5,6 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import type { RealLensBand, Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
+import { KeyMark } from './KeyMark';
 
 /** Every row of a panel is laid out in the same columns: name, value, slider, reset mark. */
 export const ROW_COLUMNS = {
@@ -22,11 +23,14 @@ export function RowLabel({ setting, band }: { setting: Setting; band?: RealLensB
       ? ` Real lenses: ${band.min * shown.factor} to ${band.max * shown.factor} ${shown.unit} (${band.source}).`
       : '';
   return (
-    <Tooltip title={`${setting.help}.${real}`} placement="left">
-      <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-        {setting.label}
-      </Box>
-    </Tooltip>
+    <Box sx={{ display: 'flex', alignItems: 'center', minWidth: 0 }}>
+      <KeyMark setting={setting} />
+      <Tooltip title={`${setting.help}.${real}`} placement="left">
+        <Box component="span" sx={{ overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {setting.label}
+        </Box>
+      </Tooltip>
+    </Box>
   );
 }
 

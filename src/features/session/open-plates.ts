@@ -247,7 +247,10 @@ async function syncPlate(id: string): Promise<void> {
     if (card && isOpen(card.id)) {
       // The render before it stays on the bench.
       const { version, frame } = card.of;
-      useShot.getState().editPlate(id, { version, frame });
+      const { editPlate, setPlayhead, activePlate } = useShot.getState();
+      editPlate(id, { version, frame });
+      const number = plate.versions[version]?.frames[frame]?.frame;
+      if (id === activePlate && typeof number === 'number') setPlayhead(number);
     } else {
       const { set, failures } = usePlates.getState();
       set({ failures: { ...failures, [id]: { wanted, line: errorLine(error) } } });
@@ -343,6 +346,8 @@ export function chooseVersion(plateId: string, version: number, frame: number): 
     if (element.id !== plateId && own !== undefined && own !== element.frame)
       editPlate(element.id, { frame: own });
   }
+  const number = plate.versions[version].frames[next.frame]!.frame;
+  if (plateId === useShot.getState().activePlate && number !== null) useShot.getState().setPlayhead(number);
   forgetVersion();
   return syncEngine();
 }
@@ -392,12 +397,16 @@ export function removeImage(id: string): void {
 /** Settings whose value is an image's name. */
 const IMAGE_PATHS = SETTINGS.filter(({ kind }) => kind === 'image').map(({ path }) => path);
 
-/** The look as the engine knows its plates and images: by the ids under which they are open there. */
-export function benchLook(look: Look): Look {
+/**
+ * The look as the engine knows its plates and images: by the ids under which they are open there. `under` is that of what lies under the
+ * picture, if it is not as it is on the shelf.
+ */
+export function benchLook(look: Look, under?: string): Look {
   const { cards, images: opened } = usePlates.getState();
   const { images } = useShot.getState();
-  const card = cards[plateUnder(look) ?? ''];
-  const laid = card ? withPlateUnder(look, card.id) : look;
+  const plate = plateUnder(look);
+  const id = plate === undefined ? undefined : (under ?? cards[plate]?.id);
+  const laid = id === undefined ? look : withPlateUnder(look, id);
   return IMAGE_PATHS.reduce((named, path) => {
     const name = getSetting(named, path);
     const image = images.find((one) => one.name === name);

@@ -26,6 +26,7 @@ import { loadLibrary, takeIn } from './looks';
 import { errorLine, notify, reportError } from './notices';
 import { reopenAll, syncEngine } from './open-plates';
 import { usePlates } from './plates';
+import { alignFrames, plateOnBench } from './playhead';
 import { readJsonFile } from './read-json';
 import { findSeat } from './seats';
 
@@ -121,6 +122,9 @@ function resetDesk(): void {
     drawingRegion: false,
     feedShift: null,
     strip: null,
+    reel: null,
+    passing: false,
+    playing: false,
   });
 }
 
@@ -253,7 +257,7 @@ export async function openDemo({ name, files, look: lookFile }: Demo): Promise<v
     const ids = plates.map(({ id }) => id);
     if (ids.length > 1) plates[0]!.elements = ids;
     await install(
-      { name, plates, references: [], images: [], proofs: [], follows: null, activePlate: ids[0]!, look },
+      { ...EMPTY_SHOT, name, plates, activePlate: ids[0]!, look },
       new Map(ids.map((id, index) => [id, pictures[index]!])),
     );
   } finally {
@@ -280,6 +284,9 @@ export async function startSession(): Promise<void> {
     const isSame =
       now.plates === before.plates && now.references === before.references && now.images === before.images;
     if (!isSame) void syncEngine();
+    const [plate, old] = [plateOnBench(now), plateOnBench(before)];
+    if (plate?.id !== old?.id || plate?.version !== old?.version || plate?.versions !== old?.versions)
+      alignFrames();
   });
   try {
     if (kept) await reopenAll();

@@ -11,6 +11,7 @@ import { loadCharts } from '../controls';
 import { Bench } from '../bench';
 import { StationPanel } from '../stations';
 import { PrintDialog } from '../print';
+import { ReelPanel } from '../reel';
 import { FileDrop, notify, setNotify, startSession, usePlates } from '../session';
 import { Shelf } from '../shelf';
 import { LooksView } from '../looks';
@@ -113,6 +114,9 @@ export function Shell() {
               </FoldedSide>
             )}
           </Box>
+          <PanelBoundary name="The reel">
+            <ReelPanel />
+          </PanelBoundary>
         </Box>
         <PrintDialog open={dialog === 'print'} onClose={close} />
         <FindSetting open={dialog === 'find'} onClose={close} />

@@ -3,6 +3,7 @@ import { isSwitched, STATION_IDS, type StationId } from '../../core/look/look';
 import { useDesk } from '../../state/desk-store';
 import { redo, undo, useShot } from '../../state/shot-store';
 import { reportError, saveProof, usePlates } from '../session';
+import { stepFrame, stepKey, togglePlay, togglePointedKey, toggleReel } from '../reel';
 import { toggleStrip } from '../strip';
 import { stepPass, swapCompared, toggleMeasuring } from '../viewer';
 import { bindingOf } from './bindings';
@@ -47,11 +48,12 @@ function toggleRegion(): void {
 }
 
 function giveUp(): void {
-  const { pen, picking, drawingRegion, alone, strip, patches, circles, looks, tour, set } = desk();
+  const { pen, picking, drawingRegion, alone, strip, patches, circles, looks, tour, playing, set } = desk();
   if (strip || looks) set({ strip: null, looks: false });
   else if (patches ?? circles) set({ patches: null, circles: null });
   else if (pen || picking || drawingRegion) set({ pen: null, picking: null, drawingRegion: false });
   else if (alone) set({ alone: false });
+  else if (playing) togglePlay();
   else if (tour !== null) set({ tour: null });
   else set({ subject: { kind: 'final' } });
 }
@@ -84,6 +86,13 @@ function actionsOf(dialogs: () => Dialogs): Readonly<Record<string, () => void>>
     t: toggleStrip,
     l: toggleMeasuring,
     k: () => desk().set({ looks: !desk().looks, strip: null }),
+    n: toggleReel,
+    y: togglePlay,
+    q: togglePointedKey,
+    '[': () => stepFrame(-1),
+    ']': () => stepFrame(1),
+    '{': () => stepKey(-1),
+    '}': () => stepKey(1),
     h: () => desk().foldSides(),
     'shift+h': () => desk().set({ alone: !desk().alone }),
     '.': () => stepThroughPasses(1),

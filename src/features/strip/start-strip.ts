@@ -2,6 +2,7 @@ import { settingAt, type StationId } from '../../core/look/look';
 import { canBeTried, firstAxis, STRIP_SETS } from '../../core/look/strip';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
+import { pointedSetting } from '../controls';
 import { notify, usePlates } from '../session';
 
 /** What a strip of a station begins with where no setting is pointed at. */
@@ -14,13 +15,6 @@ const FIRST_OF: Readonly<Record<StationId, string>> = {
   glass: 'glass',
   film: 'film.exposure',
 };
-
-/** Path of the setting whose row is under the pointer, or has the keyboard. */
-export function pointedSetting(): string | undefined {
-  const under = [...document.querySelectorAll<HTMLElement>('[data-setting]:hover')].at(-1);
-  const focused = document.activeElement?.closest<HTMLElement>('[data-setting]');
-  return (under ?? focused ?? undefined)?.dataset['setting'];
-}
 
 /** Starts a test strip of a setting, or of the station that is open. */
 export function startStrip(path?: string): void {

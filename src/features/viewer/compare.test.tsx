@@ -1,7 +1,7 @@
 import '@testing-library/jest-dom';
 import { act, fireEvent, render, screen } from '@testing-library/react';
 import { assignSetting, defaultLook, type Look } from '../../core/look/look';
-import { plateOfFile, type Proof } from '../../core/shot/shot';
+import { EMPTY_SHOT, plateOfFile, type Proof } from '../../core/shot/shot';
 import type { ShowRequest } from '../../engine/messages';
 import { PLATE, useDesk } from '../../state/desk-store';
 import { undo, useShot } from '../../state/shot-store';
@@ -75,6 +75,8 @@ beforeEach(() => {
     images: [],
     proofs: [proof('1', lookOf('veil.bloom.amount=0.01')), proof('2', lookOf('film.exposure=1'), 7)],
     follows: null,
+    tracks: EMPTY_SHOT.tracks,
+    reel: EMPTY_SHOT.reel,
     activePlate: 'q',
     look: lookOf('veil.bloom.amount=0.05', 'veil.stack[0].amount=0.1'),
   });

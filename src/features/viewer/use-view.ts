@@ -6,15 +6,18 @@ import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/brows
 import { ViewScheduler, type Quality } from '../../engine/browser/view-scheduler';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { errorLine, isOpen, reportError, usePlates } from '../session';
+import { errorLine, isOpen, plateOnBench, reportError, usePlates } from '../session';
 import { CompareView } from './compare-view';
 import { FeedShifts } from './feed-shift';
+import { frameDrafts } from './frame-drafts';
 import { bareWish, currentWish, isSame, sharesWhole, type Wish } from './wish';
 
 /** A picture on show, and the plate that it is of, by its id in the shot. */
 interface ShownPicture {
   bitmap: ImageBitmap;
   plate: string;
+  /** It belongs to the drafts of the reel. */
+  isLent?: boolean;
 }
 
 /** The same of what it is held against. */
@@ -79,23 +82,27 @@ class View {
       useShot.subscribe(refresh),
       usePlates.subscribe(refresh),
       useDesk.subscribe(refresh),
+      frameDrafts.subscribe(refresh),
     ];
+    frameDrafts.watch();
     this.refresh();
   }
 
   end(): void {
     this.alive = false;
     this.compare.release();
-    this.scheduler.dispose();
+    this.scheduler.forget();
     this.stops.forEach((stop) => stop());
   }
 
   private refresh(): void {
-    const { subject, engineStarts, dragging, set } = useDesk.getState();
+    const { subject, engineStarts, dragging, passing, playing, set } = useDesk.getState();
     // What an undo, or a hand, took away is no longer looked at.
     if (!isThere(subject, useShot.getState().look)) return set({ subject: { kind: 'final' } });
+    if (passing || playing) return void this.showDraft();
     const wish = currentWish(this.viewer);
     if (!wish) return this.showNothing();
+    if (isFrameAwaited()) return this.awaitFrame();
     const restarted = engineStarts !== this.starts;
     if (restarted) this.compare.forget();
     if (restarted || !isSame(wish, this.last)) {
@@ -104,6 +111,41 @@ class View {
       this.scheduler.request(wish, dragging);
     }
     void this.refreshCompared(wish);
+  }
+
+  /** The frame that the playhead is on, as far as there is a draft of it. */
+  private showDraft(): boolean {
+    const { activePlate, reel } = useShot.getState();
+    const bitmap = frameDrafts.find(reel.playhead);
+    if (!bitmap || !activePlate) return false;
+    if (this.pictures.final?.bitmap === bitmap) return true;
+    // What is computed is of another frame by now.
+    if (this.last) {
+      this.scheduler.forget();
+      void benchEngine().cancel('view');
+    }
+    this.last = undefined;
+    this.dropFinal();
+    this.pictures.final = { bitmap, plate: activePlate, isLent: true };
+    this.whole = undefined;
+    const { phase, set } = useDesk.getState();
+    if (phase !== 'draft') set({ phase: 'draft', failure: null });
+    this.redraw();
+    return true;
+  }
+
+  /** The frame of the playhead is being opened: its draft stands in. */
+  private awaitFrame(): void {
+    const isShown = this.showDraft();
+    this.last = undefined;
+    const { phase, set } = useDesk.getState();
+    if (!isShown && phase !== 'opening') set({ phase: 'opening' });
+  }
+
+  private dropFinal(): void {
+    this.pictures.region?.bitmap.close();
+    this.pictures.region = null;
+    if (!this.pictures.final?.isLent) this.pictures.final?.bitmap.close();
   }
 
   /** Without a plate there is nothing to show, and no reason to wait unless one is being opened. */
@@ -146,8 +188,8 @@ class View {
 
   private take(answer: Answer, quality: Quality): void {
     const { wish, shown } = answer;
-    if (!this.alive) return shown.bitmap.close();
-    const { set } = useDesk.getState();
+    const { passing, playing, set } = useDesk.getState();
+    if (!this.alive || passing || playing) return shown.bitmap.close();
     if (!shown.region) return this.takeWhole(answer, quality);
     this.pictures.region?.bitmap.close();
     this.pictures.region = { bitmap: shown.bitmap, plate: wish.of.plate, place: shown.region };
@@ -163,9 +205,7 @@ class View {
 
   private takeWhole({ wish, shown }: Answer, quality: Quality): void {
     if (!this.alive) return shown.bitmap.close();
-    this.pictures.region?.bitmap.close();
-    this.pictures.region = null;
-    this.pictures.final?.bitmap.close();
+    this.dropFinal();
     this.pictures.final = { bitmap: shown.bitmap, plate: wish.of.plate };
     this.whole = { wish, quality };
     const { accounts, feed, ownFeeds, touched, report, milliseconds } = shown;
@@ -197,7 +237,7 @@ class View {
     try {
       const shown = await this.ask(bareWish(wish), 'full');
       if (!this.alive || this.last !== wish) return shown.bitmap.close();
-      this.pictures.final?.bitmap.close();
+      this.dropFinal();
       this.pictures.final = { bitmap: shown.bitmap, plate: wish.of.plate };
       this.whole = undefined;
       set({ accounts: {}, feed: undefined, ownFeeds: {}, touched: undefined, report: undefined });
@@ -220,6 +260,14 @@ class View {
       if (this.alive && !isCancelled(error) && isOpen(wish.plate)) reportError(error);
     }
   }
+}
+
+/** Whether the plate on the bench is to have another frame than the one that is open. */
+function isFrameAwaited(): boolean {
+  const plate = plateOnBench();
+  const card = plate && usePlates.getState().cards[plate.id];
+  if (!plate || !card || usePlates.getState().failures[plate.id]) return false;
+  return card.of.frame !== plate.frame || card.of.version !== plate.version;
 }
 
 /** Whether what is looked at still is in the look. */

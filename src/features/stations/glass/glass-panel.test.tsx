@@ -3,7 +3,7 @@ import { act, fireEvent, render, screen, within } from '@testing-library/react';
 import { assignSetting, defaultLook, type Look } from '../../../core/look/look';
 import type { GlassCurves } from '../../../core/stations/glass/queries';
 import { LENSES } from '../../../core/stations/glass/starting-points';
-import { plateOfFile } from '../../../core/shot/shot';
+import { EMPTY_SHOT, plateOfFile } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { FilmPanel } from '../film/FilmPanel';
@@ -71,6 +71,8 @@ beforeEach(() => {
       images: [{ id: 'i', name: 'warm.cube' }],
       proofs: [],
       follows: null,
+      tracks: EMPTY_SHOT.tracks,
+      reel: EMPTY_SHOT.reel,
       activePlate: 'q',
       look: defaultLook(),
     });

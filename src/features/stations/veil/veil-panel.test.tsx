@@ -4,7 +4,7 @@ import type { KernelProfile } from '../../../core/stations/veil/kernel-profile';
 import { VEILS } from '../../../core/stations/veil/starting-points';
 import { assignSetting, defaultLook, type Look } from '../../../core/look/look';
 import { applyVeil } from '../../../core/look/starting-point';
-import { plateOfFile } from '../../../core/shot/shot';
+import { EMPTY_SHOT, plateOfFile } from '../../../core/shot/shot';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { RealityCheck } from '../../reality';
@@ -85,6 +85,8 @@ beforeEach(() => {
     images: [{ id: 'i', name: 'leaf.png' }],
     proofs: [],
     follows: null,
+    tracks: EMPTY_SHOT.tracks,
+    reel: EMPTY_SHOT.reel,
     activePlate: 'q',
     look: defaultLook(),
   });

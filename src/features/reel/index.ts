@@ -1,0 +1,3 @@
+export { ReelPanel } from './ReelPanel';
+export { togglePlay } from './use-player';
+export { stepFrame, stepKey, togglePointedKey, toggleReel } from './steps';
