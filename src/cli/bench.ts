@@ -21,7 +21,7 @@ export async function openBench(
   runner: TaskRunner,
 ): Promise<{ look: Look; bench: StationContext }> {
   const files = plateFiles(file, plate, elements);
-  const source = openSource({ files, elements, look, set, runner });
+  const source = await openSource({ files, elements, look, set, runner });
   const bench = {
     plate: await source.openPlate(),
     backdrop: await source.openBackdrop(),

@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { BokeluxError } from '../core/errors';
 import { serialRunner } from '../core/jobs';
 import { ContentCache } from '../core/light/cache';
-import type { PackedShot } from '../core/shot/shot';
+import type { ShotArchive } from '../core/shot/archive';
 import type { FrameAnswer, FrameJob, FrameThreadData } from './frame-job';
 import { renderFile } from './render-file';
 import { readShot } from './source';
@@ -11,14 +11,14 @@ import { readShot } from './source';
 const CACHE_BYTES = 384 * 1024 ** 2;
 
 const { tracks, shot: shotFile } = workerData as FrameThreadData;
-let shot: PackedShot | undefined;
+let shot: ShotArchive | undefined;
 const cache = new ContentCache(CACHE_BYTES);
 
 async function printFrame({ files, options }: FrameJob): Promise<FrameAnswer> {
   const begun = performance.now();
   const took = (): number => Math.round(performance.now() - begun);
   try {
-    if (shotFile !== undefined) shot ??= readShot([shotFile]);
+    if (shotFile !== undefined) shot ??= await readShot([shotFile]);
     const { warnings } = await renderFile(files, options, {
       ...{ runner: serialRunner, tracks, shot, cache, mustBeWhole: true },
     });

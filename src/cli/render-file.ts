@@ -16,7 +16,7 @@ import { kindOfFile, WRITE_EXTENSIONS } from '../core/print/encode';
 import { lookForPrint, print, type PrintFormat, type PrintPrimaries } from '../core/print/print';
 import { filmView } from '../core/stations/film/run';
 import { plateUnderLook } from '../core/stations/plate/primaries';
-import type { PackedShot } from '../core/shot/shot';
+import type { ShotArchive } from '../core/shot/archive';
 import type { EarlierPasses } from './earlier-passes';
 import type { NamedElement } from './elements';
 import { readBytes, writeBytes } from './files';
@@ -51,7 +51,7 @@ interface RenderContext {
   /** Settings over time, which are taken at the frame; a shot's plate is taken at it as well. */
   tracks?: Tracks | undefined;
   /** The shot among the files, if it has been read before. */
-  shot?: PackedShot | undefined;
+  shot?: ShotArchive | undefined;
   /** Kept from one picture to the next. */
   cache?: ContentCache;
   /** A file that is still being written is an error. */
@@ -83,7 +83,7 @@ export async function renderFile(
 ): Promise<Rendered> {
   const format = formatOf(options);
   const { look: lookFile, element: elements, set, lens, frame } = options;
-  const source = openSource({
+  const source = await openSource({
     ...{ files, look: lookFile, elements, set, lens, runner, earlier, shot },
     frame: tracks && frame,
   });

@@ -15,15 +15,15 @@ import {
   frameAmongElements,
   plateUnder,
   SHOT_EXTENSION,
-  unpackShot,
-  type PackedShot,
   type PlateEntry,
 } from '../core/shot/shot';
+import { placeAt } from '../core/shot/reel';
+import { openArchive, type ShotArchive } from '../core/shot/archive';
 import { parseLensDesign } from '../core/optics/lens/design';
 import { withOwnLens } from '../core/look/own-lens';
 import type { EarlierPasses } from './earlier-passes';
 import { stackElements, withElementSettings, type NamedElement } from './elements';
-import { readBytes, readJson, readLook, readPicture } from './files';
+import { openParts, readBytes, readJson, readLook, readPicture } from './files';
 
 /** What a command works on: a look and, opened when it is asked for, what the look and the command name. */
 export interface Source {
@@ -51,7 +51,7 @@ export interface SourceOptions {
   /** What was read before, if files are watched. */
   earlier?: EarlierPasses | undefined;
   /** The shot among the files, if it has been read before. */
-  shot?: PackedShot | undefined;
+  shot?: ShotArchive | undefined;
   /** Which frame of the shot's plate is wanted, if not the one that is on its bench. */
   frame?: number | undefined;
 }
@@ -59,21 +59,21 @@ export interface SourceOptions {
 export const isShotFile = (path: string): boolean => path.toLowerCase().endsWith(`.${SHOT_EXTENSION}`);
 
 /** Reads the shot among some files; undefined if they are pictures. */
-export function readShot(files: readonly string[]): PackedShot | undefined {
+export async function readShot(files: readonly string[]): Promise<ShotArchive | undefined> {
   const shotFile = files.find(isShotFile);
   if (shotFile !== undefined && files.length > 1)
     throw new SettingError('a shot has its own plates', {
       where: shotFile,
       todo: 'Name the shot alone, or pictures without it',
     });
-  return shotFile === undefined ? undefined : unpackShot(new Uint8Array(readBytes(shotFile)), shotFile);
+  return shotFile === undefined ? undefined : openArchive(openParts(shotFile), shotFile);
 }
 
 /** Reads what the command line names: a shot, or pictures and a look. */
-export function openSource(options: SourceOptions): Source {
+export async function openSource(options: SourceOptions): Promise<Source> {
   const { files, look: lookFile, lens, elements = [], set, runner, earlier, frame } = options;
   const shotFile = files.find(isShotFile);
-  const shot = options.shot ?? readShot(files);
+  const shot = options.shot ?? (await readShot(files));
   const start = lookFile === undefined ? (shot?.shot.look ?? defaultLook()) : readLook(lookFile);
   const mounted = lens === undefined ? start : withOwnLens(start, parseLensDesign(readJson(lens), lens));
   const placed = withElementSettings(mounted, elements, elementCount(files, shot));
@@ -95,30 +95,27 @@ export function openSource(options: SourceOptions): Source {
 }
 
 /** How many elements there are before those of the command line. */
-function elementCount(files: readonly string[], shot: PackedShot | undefined): number {
+function elementCount(files: readonly string[], shot: ShotArchive | undefined): number {
   if (!shot) return files.length > 0 ? 1 : 0;
   const entry = activeEntry(shot);
   return entry ? elementsOfPlate(entry, shot.shot.plates).length : 0;
 }
 
-const activeEntry = ({ shot: { plates, activePlate: active } }: PackedShot): PlateEntry | undefined =>
+export const activeEntry = ({ shot: { plates, activePlate: active } }: ShotArchive): PlateEntry | undefined =>
   plates.find(({ id }) => id === active) ?? plates[0];
 
 /** The numbers of the frames that the plate on a shot's bench has; none of a single picture. */
-export function framesOfShot(packed: PackedShot): number[] {
+export function framesOfShot(packed: ShotArchive): number[] {
   const entry = activeEntry(packed);
   return entry?.versions[entry.version]!.frames.flatMap(({ frame }) => frame ?? []) ?? [];
 }
 
-/** The plate on a shot's bench, with a frame of its own choice where it has several. */
-function entryAt(packed: PackedShot, file: string, frame: number | undefined): PlateEntry {
+/** The plate on a shot's bench; at a frame that is asked for, with the file of that frame or the one before. */
+function entryAt(packed: ShotArchive, file: string, frame: number | undefined): PlateEntry {
   const entry = activeEntry(packed);
   if (!entry)
     throw new SettingError('the shot has no plate', { where: file, todo: 'Bring one in and save it again' });
-  if (frame === undefined || framesOfShot(packed).length === 0) return entry;
-  const place = entry.versions[entry.version]!.frames.findIndex((one) => one.frame === frame);
-  if (place < 0) throw new FileError(`${entry.name} has no frame ${frame}`, { where: file });
-  return { ...entry, frame: place };
+  return frame === undefined ? entry : { ...entry, frame: placeAt(entry, frame) };
 }
 
 async function plateOfFiles(
@@ -132,21 +129,21 @@ async function plateOfFiles(
 
 /** A plate of a shot as it is on the bench. */
 async function plateOfShot(
-  { files }: PackedShot,
+  { read }: ShotArchive,
   entry: PlateEntry,
   runner: TaskRunner | undefined,
 ): Promise<Plate> {
   const passes = filesOnBench(entry).map(({ id, name, older }) => ({
     name,
     older,
-    read: () => files.get(id)!,
+    read: () => read(id),
   }));
   return makePlate(entry.id, entry.name, mergePictures(await readPassFiles(passes, runner)), entry.roles);
 }
 
 /** The plate on a shot's bench, of all its elements. One that has no such frame is an empty one. */
 async function activePlate(
-  packed: PackedShot,
+  packed: ShotArchive,
   { file, frame: wanted }: { file: string; frame: number | undefined },
   runner: TaskRunner | undefined,
 ): Promise<Plate> {
@@ -171,7 +168,7 @@ export interface ShotImages {
 /** Images by name: those of the shot, others from files on their own. */
 async function openImages(
   look: Look,
-  packed: PackedShot | undefined,
+  packed: ShotArchive | undefined,
   runner: TaskRunner | undefined,
 ): Promise<ShotImages> {
   const images = new Map<string, GreyImage>();
@@ -181,7 +178,7 @@ async function openImages(
     const name = getSetting(look, setting.path) as string;
     if (name === NO_IMAGE) continue;
     const own = packed?.shot.images.find((image) => image.name === name);
-    const bytes = own && packed!.files.get(own.id)!;
+    const bytes = own && (await packed!.read(own.id));
     if (setting.of === 'lut') {
       luts.set(name, readCube(new TextDecoder().decode(bytes ?? readBytes(name)), name));
       continue;
@@ -197,7 +194,7 @@ async function openImages(
 /** `plate:ID` names a plate of the shot, or a file. */
 async function openBackdrop(
   look: Look,
-  packed: PackedShot | undefined,
+  packed: ShotArchive | undefined,
   runner: TaskRunner | undefined,
 ): Promise<((id: string) => Plate | undefined) | undefined> {
   const name = plateUnder(look);

@@ -4,6 +4,7 @@ import { serialRunner } from '../core/jobs';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { assignSetting, defaultLook, type Look } from '../core/look/look';
 import { readExr } from '../core/formats/exr/read';
+import { bytesSource } from '../core/shot/archive';
 import { EMPTY_SHOT, plateOfFile } from '../core/shot/shot';
 import { BenchEngine } from './bench-engine';
 import type { QueryInput, QueryName } from '../core/bench/queries';
@@ -243,11 +244,15 @@ describe('the engine', () => {
       activePlate: 'q',
       look,
     };
-    const packed = value(
-      await engine.packShot({ shot, files: new Map([['q', new Uint8Array(await file())]]) }),
-    );
-    expect(value(await engine.unpackShot(packed, 's.bokelux')).shot).toEqual(shot);
-    expect(await engine.unpackShot(new Uint8Array(3), 's.bokelux')).toMatchObject({
+    const { readable, writable } = new TransformStream<Uint8Array>();
+    const bytes = new Uint8Array(await file());
+    const packed = new Response(readable as ReadableStream<Uint8Array<ArrayBuffer>>).arrayBuffer();
+    value(await engine.writeShot(shot, () => Promise.resolve(bytes), writable));
+    const source = bytesSource(new Uint8Array(await packed));
+    const opened = value(await engine.openShot(source, 's.bokelux'));
+    expect(opened.shot).toEqual(shot);
+    expect(await opened.read('q')).toEqual(bytes);
+    expect(await engine.openShot(bytesSource(new Uint8Array(3)), 's.bokelux')).toMatchObject({
       failure: { where: 's.bokelux' },
     });
   });

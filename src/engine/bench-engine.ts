@@ -8,7 +8,14 @@ import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import type { Printed } from '../core/print/print';
 import { readLights } from '../core/formats/lights/read';
 import type { SpaceLights } from '../core/formats/lights/space-light';
-import { packShot, unpackShot, type PackedShot } from '../core/shot/shot';
+import {
+  openArchive,
+  writeArchive,
+  type FileContent,
+  type RandomAccess,
+  type ShotArchive,
+} from '../core/shot/archive';
+import type { PlateFile, Shot } from '../core/shot/shot';
 import { QUERIES, type QueryName, type QueryResult } from '../core/bench/queries';
 import type { Circle } from '../core/measure/queries';
 import { EngineContext } from './context';
@@ -133,11 +140,19 @@ export class BenchEngine {
     return settle(() => readLights(bytes, file));
   }
 
-  packShot(packed: PackedShot): Promise<Outcome<Uint8Array<ArrayBuffer>>> {
-    return settle(() => packShot(packed));
+  /** Writes a shot with its files into a stream. */
+  writeShot(
+    shot: Shot,
+    read: (file: PlateFile) => Promise<FileContent | undefined>,
+    target: WritableStream,
+  ): Promise<Outcome<null>> {
+    return settle(async () => {
+      await writeArchive(shot, read, target);
+      return null;
+    });
   }
 
-  unpackShot(bytes: Uint8Array, file: string): Promise<Outcome<PackedShot>> {
-    return settle(() => unpackShot(bytes, file));
+  openShot(source: RandomAccess, file: string): Promise<Outcome<ShotArchive>> {
+    return settle(() => openArchive(source, file));
   }
 }

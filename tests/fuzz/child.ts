@@ -1,6 +1,7 @@
 import { BokeluxError } from '../../src/core/errors';
 import { openPicture } from '../../src/core/formats/open';
-import { unpackShot } from '../../src/core/shot/shot';
+import { bytesSource, openArchive } from '../../src/core/shot/archive';
+import { filesOf } from '../../src/core/shot/shot';
 import { corpus } from './corpus';
 import { damagedFile } from './mutate';
 
@@ -20,13 +21,19 @@ export interface ChildReport {
 
 const report = (about: ChildReport): void => void process.send!(about);
 
+/** Opens a shot and reads all that it holds. */
+async function readShot(bytes: Uint8Array, name: string): Promise<void> {
+  const { shot, read } = await openArchive(bytesSource(bytes), name);
+  for (const { id } of filesOf(shot)) await read(id);
+}
+
 const files = await corpus(fixtures);
 for (let index = Number(first); index < Number(first) + Number(count); index++) {
   const { name, bytes } = damagedFile(files, Number(seed), index);
   const peak = (): number => process.resourceUsage().maxRSS * 1024;
   report({ index, name, state: 'reading', peak: peak() });
   try {
-    if (name.endsWith('.bokelux')) unpackShot(bytes, name);
+    if (name.endsWith('.bokelux')) await readShot(bytes, name);
     else await openPicture(bytes, name);
     report({ index, name, state: 'read', peak: peak() });
   } catch (error) {

@@ -1,3 +1,4 @@
+import { packShot } from '../../src/core/shot/archive';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
@@ -5,7 +6,7 @@ import { writeHdr } from '../../src/core/formats/hdr/write';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { defaultLook } from '../../src/core/look/look';
-import { EMPTY_SHOT, packShot, plateOfFile } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, plateOfFile } from '../../src/core/shot/shot';
 
 export interface CorpusFile {
   name: string;
@@ -71,7 +72,7 @@ export async function corpus(fixtures: string): Promise<CorpusFile[]> {
     activePlate: 'a',
     look: defaultLook(),
   };
-  files.push({ name: 'a.bokelux', bytes: packShot({ shot, files: new Map([['a', exr]]) }) });
+  files.push({ name: 'a.bokelux', bytes: await packShot({ shot, files: new Map([['a', exr]]) }) });
   for (const name of readdirSync(fixtures)) {
     if (!name.endsWith('.exr') || name.startsWith('bad_')) continue;
     const bytes = new Uint8Array(readFileSync(join(fixtures, name)));

@@ -1,3 +1,4 @@
+import { packShot } from '../../src/core/shot/archive';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -5,7 +6,7 @@ import { readExr } from '../../src/core/formats/exr/read';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, channelFloats, emptyPicture } from '../../src/core/image/picture';
 import { defaultLook, parseLook } from '../../src/core/look/look';
-import { EMPTY_SHOT, packShot, plateOfFile } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, plateOfFile } from '../../src/core/shot/shot';
 import { bokelux } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-elements-'));
@@ -99,11 +100,11 @@ describe('bokelux render --element', () => {
       activePlate: 's',
       look: parseLook({ ...defaultLook(), elements: [{}, { mode: 'add' }] }),
     };
-    writeFileSync(at('both.bokelux'), packShot({ shot, files }));
+    writeFileSync(at('both.bokelux'), await packShot({ shot, files }));
     expect(await render(at('both.bokelux'))).toMatchObject({ code: 0, err: '' });
     expect((await red())[3]).toBeCloseTo(0.7, 6);
     const broken = { ...shot, plates: [{ ...set, elements: ['s', 'gone'] }] };
-    writeFileSync(at('broken.bokelux'), packShot({ shot: broken, files }));
+    writeFileSync(at('broken.bokelux'), await packShot({ shot: broken, files }));
     const refused = await render(at('broken.bokelux'));
     expect([refused.code, refused.err]).toEqual([
       3,

@@ -1,3 +1,4 @@
+import { packShot } from '../../src/core/shot/archive';
 import { spawn } from 'node:child_process';
 import {
   existsSync,
@@ -14,7 +15,7 @@ import { join } from 'node:path';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { defaultLook } from '../../src/core/look/look';
-import { EMPTY_SHOT, NEW_PLATE, packShot } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, NEW_PLATE } from '../../src/core/shot/shot';
 import { BIN, bokelux } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-reel-'));
@@ -139,7 +140,7 @@ describe('bokelux reel', () => {
     for (const [id, frame] of files) bytes.set(id, await frameFile(frame));
     const plate = { ...NEW_PLATE, id: 'p', name: 'lamp', versions: [{ id: 'v', frames }] };
     const shot = { ...EMPTY_SHOT, name: 'Lamp', plates: [plate], activePlate: 'p', look: defaultLook() };
-    writeFileSync(at('lamp.bokelux'), packShot({ shot, files: bytes }));
+    writeFileSync(at('lamp.bokelux'), await packShot({ shot, files: bytes }));
     const ended = await bokelux('reel', at('lamp.bokelux'), '--out', at('h.####.exr'), '--json');
     expect([ended.code, statuses(ended)]).toEqual([0, ['1 printed', '2 printed']]);
     await bokelux('render', at('lamp.0002.exr'), '--frame', '2', '--out', at('two.exr'));

@@ -1,3 +1,4 @@
+import { packShot, type PackedShot } from '../../src/core/shot/archive';
 import { execFile } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -6,7 +7,7 @@ import { promisify } from 'node:util';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
 import { assignSetting, defaultLook } from '../../src/core/look/look';
-import { EMPTY_SHOT, packShot, plateOfFile, type PackedShot, type Shot } from '../../src/core/shot/shot';
+import { EMPTY_SHOT, plateOfFile, type Shot } from '../../src/core/shot/shot';
 import { bokelux } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-'));
@@ -39,7 +40,7 @@ beforeAll(async () => {
     ['b', await flatPicture(0.5)],
     ['i', await flatPicture(0.25)],
   ]);
-  writeFileSync(at('walls.bokelux'), packShot({ shot, files }));
+  writeFileSync(at('walls.bokelux'), await packShot({ shot, files }));
   writeFileSync(at('dim.exr'), await flatPicture(0.1));
 });
 

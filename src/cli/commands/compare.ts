@@ -20,8 +20,8 @@ interface CompareOptions {
 /** Whether a file holds a look: by itself, or as that of a shot. */
 const holdsLook = (file: string): boolean => file.toLowerCase().endsWith('.json') || isShotFile(file);
 
-const lookOf = (file: string): Look =>
-  openSource(isShotFile(file) ? { files: [file], set: [] } : { files: [], look: file, set: [] }).look;
+const lookOf = async (file: string): Promise<Look> =>
+  (await openSource(isShotFile(file) ? { files: [file], set: [] } : { files: [], look: file, set: [] })).look;
 
 /** Tells how far two pictures are apart, or in which settings two looks or shots differ. */
 async function compare(
@@ -41,7 +41,7 @@ async function compare(
         where: '--out',
         todo: 'Leave it out, or compare what they were rendered to',
       });
-    const settings = differencesOf(lookOf(a), lookOf(b));
+    const settings = differencesOf(await lookOf(a), await lookOf(b));
     const rows = settings.map(({ path, a: from, b: to }) => ({ path, a: from ?? null, b: to ?? null }));
     process.stdout.write(
       `${json ? JSON.stringify({ settings: rows }, null, 2) : settingsInWords(settings)}\n`,

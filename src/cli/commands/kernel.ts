@@ -27,7 +27,7 @@ function withStreak(look: Look, path: string | undefined): Look {
 /** Writes what the lens of a look, or one part of its veil, makes of a white point in the middle of a square picture. */
 async function kernel(shot: string | undefined, options: KernelOptions): Promise<void> {
   const { size, out, part } = options;
-  const source = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
+  const source = await openSource({ files: shotFiles(shot), look: options.look, set: options.set });
   const path = part && currentPath(`veil.${part}`);
   const look = withStreak(source.look, path);
   const { image } = await source.openImages();

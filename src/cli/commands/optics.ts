@@ -26,8 +26,8 @@ interface OpticsOptions {
 }
 
 /** Tells what the camera of a look does: sharp limits, angles, and how large a point is blurred at given distances. */
-function optics(shot: string | undefined, options: OpticsOptions): void {
-  const { look } = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
+async function optics(shot: string | undefined, options: OpticsOptions): Promise<void> {
+  const { look } = await openSource({ files: shotFiles(shot), look: options.look, set: options.set });
   const { camera, focus } = look;
   const { near, far } = sharpLimits(camera);
   const distances = (options.at ?? '1,2,5,10,inf').split(',').map(readDistance);

@@ -19,7 +19,7 @@ interface PupilOptions {
 /** Writes what the pupil of a look lets through, white where it is all. */
 async function pupil(shot: string | undefined, options: PupilOptions): Promise<void> {
   const { size, out } = options;
-  const source = openSource({ files: shotFiles(shot), look: options.look, set: options.set });
+  const source = await openSource({ files: shotFiles(shot), look: options.look, set: options.set });
   const { look } = source;
   const image = pupilImage(look, await source.openImages());
   const mask = pupilMask(shapeAt(look.pupil, look.camera.fStop), look.pupil, size, image);

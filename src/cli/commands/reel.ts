@@ -5,20 +5,22 @@ import { InvalidArgumentError, Option, type Command } from 'commander';
 import { BokeluxError, FileError, SettingError } from '../../core/errors';
 import { framesAmong, nameOfFrame, readFrames, readPattern } from '../../core/image/frame-pattern';
 import { parseTracks, type Tracks } from '../../core/look/tracks';
+import { playedRange } from '../../core/shot/reel';
+import type { ShotArchive } from '../../core/shot/archive';
 import type { NamedElement } from '../elements';
-import { readJson, readPicture } from '../files';
+import { readAside, readJson, readPicture } from '../files';
 import type { FrameJob } from '../frame-job';
 import { printFrames } from '../frame-threads';
 import { integer, plateFiles, withElements, withLook, withPlate, withPrint } from '../options';
 import { progressLine } from '../progress';
 import { formatOf, type RenderOptions } from '../render-file';
-import { framesOfShot, isShotFile, readShot } from '../source';
+import { activeEntry, framesOfShot, isShotFile, readShot } from '../source';
 
 interface ReelOptions extends Omit<RenderOptions, 'frame'> {
   plate: string[];
   tracks?: string;
   frames?: number[];
-  gaps: 'fail' | 'hold' | 'skip';
+  gaps?: 'fail' | 'hold' | 'skip';
   jobs?: number;
   resume?: boolean;
   json?: boolean;
@@ -44,9 +46,9 @@ interface ReelFile {
   frames: Map<number, string>;
 }
 
-function openReelFile(path: string): ReelFile {
-  if (isShotFile(path)) {
-    const frames = framesOfShot(readShot([path])!);
+function openReelFile(path: string, shot: ShotArchive | undefined): ReelFile {
+  if (shot && isShotFile(path)) {
+    const frames = framesOfShot(shot);
     return { path, isSequence: frames.length > 0, frames: new Map(frames.map((frame) => [frame, path])) };
   }
   const pattern = readPattern(basename(path));
@@ -73,9 +75,17 @@ function fileAt({ path, isSequence, frames }: ReelFile, frame: number, isHeld: b
   return frames.get(known.findLast((one) => one <= frame) ?? known[0]!);
 }
 
-/** The frames to print: those that are asked for, or all that the first sequence has, or those that are keyed. */
-function framesOf(files: readonly ReelFile[], tracks: Tracks, asked: number[] | undefined): number[] {
+/** The frames to print: those that are asked for, or that a shot's reel plays, or all that the first sequence has, or those that are keyed. */
+function framesOf(
+  files: readonly ReelFile[],
+  { tracks, shot, asked }: { tracks: Tracks; shot: ShotArchive | undefined; asked: number[] | undefined },
+): number[] {
   if (asked) return asked;
+  const isMoving = shot && (framesOfShot(shot).length > 1 || Object.keys(shot.shot.tracks).length > 0);
+  if (isMoving) {
+    const { first, last } = playedRange(shot.shot.reel, activeEntry(shot));
+    return readFrames(`${first}-${last}`);
+  }
   const sequence = files.find(({ isSequence }) => isSequence);
   if (sequence) return [...sequence.frames.keys()];
   const keyed = Object.values(tracks).flatMap(({ keys }) => keys.map(({ frame }) => frame));
@@ -100,20 +110,25 @@ function elementAt(
   return { ...element, file, depth };
 }
 
+/** What is done about missing files: as it is asked for, or as a shot has it; by themselves they are errors. */
+const gapsOf = ({ gaps }: ReelOptions, shot: ShotArchive | undefined): 'fail' | 'hold' | 'skip' =>
+  gaps ?? (shot ? shot.shot.reel.gaps : 'fail');
+
 /** The frames of a reel with their files, and those of which files are missing. */
 function jobsOf(
   names: readonly string[],
   options: ReelOptions,
-  tracks: Tracks,
+  { tracks, shot }: { tracks: Tracks; shot: ShotArchive | undefined },
 ): { jobs: Job[]; gaps: number[] } {
-  const { element, gaps: choice, frames: asked, out } = options;
-  const files = names.map(openReelFile);
+  const { element, frames: asked, out } = options;
+  const choice = gapsOf(options, shot);
+  const files = names.map((name) => openReelFile(name, shot));
   const elements = element.map((one) => ({
-    file: openReelFile(one.file),
-    depth: one.depth === undefined ? undefined : openReelFile(one.depth),
+    file: openReelFile(one.file, shot),
+    depth: one.depth === undefined ? undefined : openReelFile(one.depth, shot),
   }));
   const pattern = readPattern(basename(out));
-  const frames = framesOf([...files, ...elements.map(({ file }) => file)], tracks, asked);
+  const frames = framesOf([...files, ...elements.map(({ file }) => file)], { tracks, shot, asked });
   if (!pattern && frames.length > 1)
     throw new SettingError('all frames would be written over each other', {
       where: out,
@@ -154,9 +169,8 @@ function removeLeftovers(jobs: readonly Job[]): void {
   const folder = dirname(jobs[0]?.options.out ?? '');
   if (!existsSync(folder)) return;
   for (const name of readdirSync(folder)) {
-    const part = /^(.*)\.(\d+)\.part$/.exec(name);
-    if (part && outs.has(part[1]!) && !isRunning(Number(part[2])))
-      rmSync(join(folder, name), { force: true });
+    const part = readAside(name);
+    if (part && outs.has(part.of) && !isRunning(part.pid)) rmSync(join(folder, name), { force: true });
   }
 }
 
@@ -173,11 +187,14 @@ function isRunning(pid: number): boolean {
 /** Prints the frames of a reel, several at a time. */
 async function printReel(names: readonly string[], options: ReelOptions): Promise<void> {
   const begun = performance.now();
-  const { tracks: tracksFile, jobs: threads = availableParallelism(), resume, json, gaps: choice } = options;
+  const { tracks: tracksFile, jobs: threads = availableParallelism(), resume, json } = options;
+  const shot = await readShot(names);
+  const choice = gapsOf(options, shot);
   // What all frames have in common is told once, before any of them is begun.
   formatOf({ ...options, frame: 1 });
-  const tracks = tracksFile === undefined ? {} : parseTracks(readJson(tracksFile), tracksFile);
-  const { jobs, gaps } = jobsOf(names, options, tracks);
+  const tracks =
+    tracksFile === undefined ? (shot?.shot.tracks ?? {}) : parseTracks(readJson(tracksFile), tracksFile);
+  const { jobs, gaps } = jobsOf(names, options, { tracks, shot });
   const reports: FrameReport[] = [];
   const say = (line: string): void => void process.stderr.write(`${line}\n`);
   for (const frame of gaps) {
@@ -255,15 +272,13 @@ export function addReel(program: Command): void {
   withPrint(withLook(withElements(withPlate(program.command('reel')))))
     .description('print the frames of a sequence, or of a still over time, several at a time')
     .requiredOption('--out <PATTERN>', 'where to: a # for each digit of the number, as in final.####.exr')
-    .option('--tracks <T.json>', 'settings over time')
+    .option('--tracks <T.json>', 'settings over time; those of the shot without it')
     .option('--frames <list>', 'which frames, as in 1-24,30,40-60x2; all that there are without it', frames)
     .addOption(
       new Option(
         '--gaps <choice>',
-        'what to do about frames of which files are missing: fail, hold the one before, skip',
-      )
-        .choices(['fail', 'hold', 'skip'])
-        .default('fail'),
+        'what to do about frames of which files are missing: fail (so without it, but for shots), hold the one before, skip',
+      ).choices(['fail', 'hold', 'skip']),
     )
     .option('--jobs <N>', 'frames at a time, each on one thread; one a core by default', integer(1, 256))
     .option('--resume', 'leave frames that are there and whole')

@@ -2,17 +2,16 @@ import fc from 'fast-check';
 import { strToU8, zipSync } from 'fflate';
 import { BokeluxError, FileError } from '../errors';
 import { assignSetting, defaultLook } from '../look/look';
+import { bytesSource, openArchive, packShot, writeArchive } from './archive';
 import { withFreshIds } from './fresh-ids';
 import {
   elementsOfPlate,
   EMPTY_SHOT,
   frameAmongElements,
-  packShot,
   parseShot,
   partsOfPlates,
   plateOfFile,
   shotDocument,
-  unpackShot,
   type PlateEntry,
   type Shot,
 } from './shot';
@@ -52,16 +51,66 @@ const files = new Map([
 const archive = (content: Record<string, string>): Uint8Array =>
   zipSync(Object.fromEntries(Object.entries(content).map(([name, text]) => [name, strToU8(text)])));
 
+const open = (bytes: Uint8Array) => openArchive(bytesSource(bytes), 'x.bokelux');
+
 describe('a shot file', () => {
-  it('brings everything back', () => {
-    const again = unpackShot(packShot({ shot, files }), 'x.bokelux');
+  it('brings everything back', async () => {
+    const packed = await packShot({ shot, files });
+    const again = await open(packed);
     expect(again.shot).toEqual(shot);
-    for (const [id, bytes] of files) expect(again.files.get(id)).toEqual(bytes);
+    for (const [id, bytes] of files) {
+      expect(await again.read(id)).toEqual(bytes);
+      // Pictures lie in it as they are.
+      const { offset, size } = (await again.locate(id))!;
+      expect(packed.slice(offset, offset + size)).toEqual(bytes);
+    }
   });
 
-  it('says which plate has no file', () => {
-    expect(() => packShot({ shot, files: new Map() })).toThrow(/quay\.exr are missing/);
+  it('says which plate has no file', async () => {
+    await expect(packShot({ shot, files: new Map() })).rejects.toThrow(/quay\.exr are missing/);
   });
+
+  it('may be larger than 4 GiB', async () => {
+    // [APPNOTE 6.3.10, 4.3.14: the record that ends the central directory of ZIP64 begins with PK 6 6.]
+    const block = new Uint8Array(64 * 1024 ** 2);
+    const [blocks, least] = [66, 4 * 1024 ** 3];
+    let left = blocks;
+    const big = (): ReadableStream<Uint8Array> =>
+      new ReadableStream({
+        pull: (control) => (left-- > 0 ? control.enqueue(block) : control.close()),
+      });
+    // Zeros are only counted; the rest is kept with where it stood.
+    const kept: { at: number; bytes: Uint8Array }[] = [];
+    let size = 0;
+    const target = new WritableStream<Uint8Array>({
+      write(bytes) {
+        if (bytes.length < 65536) kept.push({ at: size, bytes });
+        size += bytes.length;
+      },
+    });
+    const only = {
+      ...shot,
+      plates: [shot.plates[0]!],
+      references: [],
+      images: [],
+      proofs: [],
+      activePlate: 'a',
+    };
+    await writeArchive(only, () => Promise.resolve(big()), target);
+    expect(size).toBeGreaterThan(least);
+    const tail = Buffer.concat(kept.slice(-6).map(({ bytes }) => bytes));
+    expect(tail.includes(Buffer.from([0x50, 0x4b, 6, 6]))).toBe(true);
+    const read = (offset: number, length: number): Promise<Uint8Array> => {
+      const out = new Uint8Array(length);
+      for (const { at, bytes } of kept)
+        for (let k = Math.max(0, offset - at); k < bytes.length && at + k < offset + length; k++)
+          out[at + k - offset] = bytes[k]!;
+      return Promise.resolve(out);
+    };
+    const again = await openArchive({ size, read }, 'big.bokelux');
+    expect(again.shot).toEqual(only);
+    expect((await again.locate('a'))!.size).toBe(blocks * block.length);
+  }, 120_000);
 
   it.each([
     ['no archive at all', strToU8('hello'), /not a shot file/],
@@ -71,8 +120,8 @@ describe('a shot file', () => {
     ['a document of another kind', archive({ 'shot.json': '{"kind":"letter"}' }), /damaged: kind/],
     [
       'a newer version',
-      archive({ 'shot.json': '{"kind":"bokelux shot","version":7}' }),
-      /version 7; this program knows up to 5/,
+      archive({ 'shot.json': '{"kind":"bokelux shot","version":8}' }),
+      /version 8; this program knows up to 6/,
     ],
     ['a missing plate', archive({ 'shot.json': JSON.stringify(shotDocument(shot)) }), /lacks quay\.exr/],
     [
@@ -82,23 +131,24 @@ describe('a shot file', () => {
       }),
       /veil\.mode/,
     ],
-  ])('with %s is refused', (_, bytes, message) => {
-    expect(() => unpackShot(bytes, 'x.bokelux')).toThrow(message);
-    expect(() => unpackShot(bytes, 'x.bokelux')).toThrow(BokeluxError);
+  ])('with %s is refused', async (_, bytes, message) => {
+    await expect(open(bytes)).rejects.toThrow(message);
+    await expect(open(bytes)).rejects.toThrow(BokeluxError);
   });
 
-  it('survives any cut or flipped byte', () => {
-    const whole = packShot({ shot, files });
-    fc.assert(
-      fc.property(
+  it('survives any cut or flipped byte', async () => {
+    const whole = await packShot({ shot, files });
+    await fc.assert(
+      fc.asyncProperty(
         fc.nat(whole.length - 1),
         fc.integer({ min: 1, max: 255 }),
         fc.boolean(),
-        (at, flip, cut) => {
+        async (at, flip, cut) => {
           const bytes = whole.slice(0, cut ? at : whole.length);
           if (!cut) bytes[at]! ^= flip;
           try {
-            unpackShot(bytes, 'x.bokelux');
+            const opened = await open(bytes);
+            for (const id of files.keys()) await opened.read(id);
           } catch (error) {
             expect(error).toBeInstanceOf(BokeluxError);
           }

@@ -1,4 +1,3 @@
-import { unzipSync, zipSync, type Zippable } from 'fflate';
 import { z } from 'zod';
 import { FileError } from '../errors';
 import { ROLE_VALUES } from '../image/roles';
@@ -283,74 +282,4 @@ function playheadOn(plate: PlateEntry | undefined): Partial<Reel> {
   if (!plate || numbersOf(plate).length === 0) return {};
   const { frame } = plate.versions[plate.version]!.frames[plate.frame]!;
   return frame === null ? {} : { playhead: frame };
-}
-
-/** A shot with the bytes of its files by their ids. */
-export interface PackedShot {
-  shot: Shot;
-  files: Map<string, Uint8Array<ArrayBuffer>>;
-}
-
-const DOCUMENT = 'shot.json';
-/** One shot file may unpack to this much. */
-const MAX_UNPACKED = 4 * 1024 ** 3;
-
-/** Puts a shot and its files into one zip archive. Pictures are compressed already and are stored as they are. */
-export function packShot({ shot, files }: PackedShot): Uint8Array<ArrayBuffer> {
-  const content: Zippable = {
-    [DOCUMENT]: [new TextEncoder().encode(JSON.stringify(shotDocument(shot), null, 2)), { level: 6 }],
-  };
-  for (const file of filesOf(shot)) {
-    const bytes = files.get(file.id);
-    if (!bytes) throw new FileError(`the bytes of ${file.name} are missing`);
-    content[pathOf(file)] = [bytes, { level: 0 }];
-  }
-  return new Uint8Array(zipSync(content));
-}
-
-function pathOf(file: PlateFile): string {
-  const ending = /\.(\w{1,8})$/.exec(file.name)?.[1]?.toLowerCase() ?? 'exr';
-  return `plates/${file.id}.${ending}`;
-}
-
-/** Takes a shot file apart. Throws {@link FileError} for anything that is not one. */
-export function unpackShot(bytes: Uint8Array, file: string): PackedShot {
-  let total = 0;
-  let content: Record<string, Uint8Array>;
-  try {
-    content = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        total += originalSize;
-        if (total > MAX_UNPACKED)
-          throw new FileError('the shot file unpacks to more than 4 GiB', { where: file });
-        return name === DOCUMENT || name.startsWith('plates/');
-      },
-    });
-  } catch (error) {
-    if (error instanceof FileError) throw error;
-    throw new FileError('this is not a shot file, or it is damaged', {
-      where: file,
-      todo: 'Choose a file saved by Bokelux',
-    });
-  }
-  const text = content[DOCUMENT];
-  if (!text)
-    throw new FileError(`the archive holds no ${DOCUMENT}`, {
-      where: file,
-      todo: 'Choose a file saved by Bokelux',
-    });
-  let data: unknown;
-  try {
-    data = JSON.parse(new TextDecoder().decode(text));
-  } catch {
-    throw new FileError(`${DOCUMENT} is not JSON`, { where: file });
-  }
-  const shot = parseShot(data, file);
-  const files = new Map<string, Uint8Array<ArrayBuffer>>();
-  for (const one of filesOf(shot)) {
-    const found = content[pathOf(one)] ?? content[`plates/${one.id}.exr`];
-    if (!found) throw new FileError(`the archive lacks ${one.name}`, { where: file });
-    files.set(one.id, new Uint8Array(found));
-  }
-  return { shot, files };
 }

@@ -27,7 +27,9 @@ import { Pool, type Reply, type TaskThread } from '../pool';
 import { holdLock, whenReleased } from './life-lock';
 import type { HoldRequest } from './task.worker';
 import type { Printed } from '../../core/print/print';
-import type { Shot } from '../../core/shot/shot';
+import type { RandomAccess } from '../../core/shot/archive';
+import { filesOf, type PlateFile, type Shot } from '../../core/shot/shot';
+import { settle } from '../outcome';
 
 /** More threads than this gain little and take memory. */
 const MAX_THREADS = 8;
@@ -169,19 +171,39 @@ const api = {
   async readLights(file: Blob, name: string): Promise<Outcome<SpaceLights>> {
     return engine.readLights(await bytesOf(file), name);
   },
-  async packShot({ shot, files }: ShotBlobs): Promise<Outcome<Blob>> {
-    const bytes = new Map<string, Uint8Array<ArrayBuffer>>();
-    for (const [id, blob] of files) bytes.set(id, await bytesOf(blob));
-    const outcome = await engine.packShot({ shot, files: bytes });
-    return 'value' in outcome ? { value: new Blob([outcome.value]) } : outcome;
+  /** Packs a shot into a file that the person chose, or as a blob. */
+  async packShot({ shot, files }: ShotBlobs, into?: FileSystemFileHandle): Promise<Outcome<Blob | null>> {
+    const read = ({ id }: PlateFile): Promise<Blob | undefined> => Promise.resolve(files.get(id));
+    if (into) return engine.writeShot(shot, read, await into.createWritable());
+    const { readable, writable } = new TransformStream<Uint8Array>();
+    const packed = new Response(readable as ReadableStream<Uint8Array<ArrayBuffer>>).blob();
+    const writing = engine.writeShot(shot, read, writable);
+    const outcome = await writing;
+    return 'failure' in outcome ? outcome : { value: await packed };
   },
   async unpackShot(file: Blob, name: string): Promise<Outcome<ShotBlobs>> {
-    const outcome = await engine.unpackShot(await bytesOf(file), name);
-    if ('failure' in outcome) return outcome;
-    const files = new Map([...outcome.value.files].map(([id, bytes]) => [id, new Blob([bytes])]));
-    return { value: { shot: outcome.value.shot, files } };
+    const opened = await engine.openShot(blobSource(file), name);
+    if ('failure' in opened) return opened;
+    return settle(async () => {
+      const { shot, read, locate } = opened.value;
+      const files = new Map<string, Blob>();
+      for (const { id } of filesOf(shot)) {
+        // What is stored as it is stays where it is.
+        const place = await locate(id);
+        files.set(
+          id,
+          place ? file.slice(place.offset, place.offset + place.size) : new Blob([await read(id)]),
+        );
+      }
+      return { shot, files };
+    });
   },
 };
+
+const blobSource = (blob: Blob): RandomAccess => ({
+  size: blob.size,
+  read: async (offset, length) => bytesOf(blob.slice(offset, offset + length)),
+});
 
 export type BenchApi = typeof api;
 

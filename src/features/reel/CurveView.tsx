@@ -14,6 +14,7 @@ import { nameOfTrack } from './KeyStrip';
 import { copyChosen, nudgeChosen, pasteKeys, useCurveDrag } from './use-curve-drag';
 
 const HEIGHT = 150;
+const EMPTY_HEIGHT = 48;
 /** Lines of tracks: the accent first, then hues and greys apart from it. */
 const COLOURS = ['#e8a33d', '#8fb0d9', '#57b894', '#c79bd0', '#d6d6d6', '#9a9a9a'];
 
@@ -36,14 +37,17 @@ export function CurveView() {
   }, [tracks, hidden, first, last, width]);
   const drag = useCurveDrag({ surface, drawn, scale });
   const paths = Object.keys(tracks);
+  const height = paths.length > 0 ? HEIGHT : EMPTY_HEIGHT;
   return (
     <Box sx={{ borderBottom: '1px solid', borderColor: 'divider', px: 1.5, pb: 0.5 }}>
-      <CurveTools paths={paths} colourOf={(path) => COLOURS[paths.indexOf(path) % COLOURS.length]!} />
+      {paths.length > 0 && (
+        <CurveTools paths={paths} colourOf={(path) => COLOURS[paths.indexOf(path) % COLOURS.length]!} />
+      )}
       <Box ref={frame}>
         <svg
           ref={surface}
           width="100%"
-          height={HEIGHT}
+          height={height}
           role="group"
           aria-label="Curves over time: arrows move what is chosen, Delete takes it out"
           tabIndex={0}
@@ -99,7 +103,7 @@ export function CurveView() {
             <rect {...drag.box} fill="#d6d6d6" fillOpacity={0.08} stroke="#9a9a9a" strokeDasharray="3 3" />
           )}
           {paths.length === 0 && (
-            <text x={12} y={HEIGHT / 2} fill="#9a9a9a" fontSize={12}>
+            <text x={12} y={height / 2 + 4} fill="#9a9a9a" fontSize={12}>
               Nothing changes over time yet. The mark beside the name of a setting sets its first key.
             </text>
           )}

@@ -230,7 +230,7 @@ function RateField({ reel }: { reel: Reel }) {
   const setReel = useShot((state) => state.setReel);
   const read = (text: string): number => Number(text.replace(/fr\/s$/, '').trim());
   return (
-    <Box sx={{ width: 58 }}>
+    <Box sx={{ width: 66 }}>
       <TextField
         label="Frames a second"
         value={`${reel.rate} fr/s`}

@@ -21,7 +21,16 @@ import type { FrameScale } from './frame-scale';
 const LEAST = 3;
 
 type Held =
-  | { kind: 'keys'; x: number; y: number; frame: number; tracks: Tracks; choice: KeyChoice; moved: boolean }
+  | {
+      kind: 'keys';
+      x: number;
+      y: number;
+      tracks: Tracks;
+      choice: KeyChoice;
+      /** As it was when the hand took hold: what is drawn since grows with what is moved. */
+      drawn: readonly DrawnTrack[];
+      moved: boolean;
+    }
   | { kind: 'handle'; drawn: DrawnTrack; key: Key; side: 0 | 1; moved: boolean }
   | { kind: 'box'; x: number; y: number; added: KeyChoice };
 
@@ -106,7 +115,7 @@ export function useCurveDrag({
     const frames = Math.round((x - own.x) / scale.step);
     const rise = isLevel ? 0 : own.y - y;
     const moved = withMovedKeys(own.tracks, own.choice, ({ frame, value }, path) => {
-      const of = drawn.find((one) => one.path === path);
+      const of = own.drawn.find((one) => one.path === path);
       const by = of?.isCurve ? of.toValue(0) - of.toValue(rise) : 0;
       return { frame: frame + frames, value: movedValue(settingAt(path), value, by) };
     });
@@ -189,7 +198,7 @@ export function useCurveDrag({
           ? before
           : { [path]: [frame] };
       useCurves.getState().set({ choice });
-      take(event, { kind: 'keys', ...place(event), frame, tracks, choice, moved: false });
+      take(event, { kind: 'keys', ...place(event), tracks, choice, drawn, moved: false });
     },
     holdHandle(event: React.PointerEvent, of: DrawnTrack, key: Key, side: 0 | 1): void {
       if (event.button === 0) take(event, { kind: 'handle', drawn: of, key, side, moved: false });

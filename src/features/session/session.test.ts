@@ -282,7 +282,7 @@ describe('files that are brought in', () => {
     await takeFiles([file('quay.exr')]);
     expect(told[0]).toMatch(/warning: quay\.exr is open, but this browser has no room/);
     const { blob } = await packCurrentShot();
-    expect(await blob.text()).toBe(plate('quay.exr').versions[0]!.frames[0]!.files[0]!.id);
+    expect(await blob!.text()).toBe(plate('quay.exr').versions[0]!.frames[0]!.files[0]!.id);
   });
 
   it('take the look’s place when they are one', async () => {
@@ -622,7 +622,7 @@ describe('a kept shot', () => {
     await syncEngine();
     expect([...mockEngine.open.keys()].sort()).toEqual(['a', 'b']);
     const { blob } = await packCurrentShot();
-    expect((await blob.text()).split(',').sort()).toEqual(['a', 'b', 'c']);
+    expect((await blob!.text()).split(',').sort()).toEqual(['a', 'b', 'c']);
   });
 
   it('can be saved without what is lost of it, and says so', async () => {
@@ -631,7 +631,7 @@ describe('a kept shot', () => {
     mockStore.files.set('d', new Blob(['x']));
     await startSession();
     told.length = 0;
-    expect(await (await packCurrentShot()).blob.text()).toBe('d');
+    expect(await (await packCurrentShot()).blob!.text()).toBe('d');
     expect(told[0]).toMatch(/gone\.exr can no longer be read/);
   });
 

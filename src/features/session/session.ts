@@ -202,8 +202,10 @@ async function openShotFile(file: File): Promise<void> {
   notify(`${shot.name} opened${back}`, 'success');
 }
 
-/** Packs the shot with its plates into one file. What this browser has lost the files of is left out, and named. */
-export async function packCurrentShot(): Promise<{ blob: Blob; name: string }> {
+/** Packs the shot with its plates into one file that was chosen, or as a blob. What this browser has lost the files of is left out, and named. */
+export async function packCurrentShot(
+  into?: FileSystemFileHandle,
+): Promise<{ blob: Blob | null; name: string }> {
   const shot = currentShot();
   const files = new Map<string, Blob>();
   const lacking = new Map<string, string>();
@@ -230,7 +232,7 @@ export async function packCurrentShot(): Promise<{ blob: Blob; name: string }> {
       `${[...lacking.values()].join(', ')} can no longer be read and is not in the saved shot: bring it in again`,
       'warning',
     );
-  return { blob: unwrap(await benchEngine().packShot({ shot: left, files })), name: shot.name };
+  return { blob: unwrap(await benchEngine().packShot({ shot: left, files }, into)), name: shot.name };
 }
 
 async function fetchBlob(url: string): Promise<Blob> {

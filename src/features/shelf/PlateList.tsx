@@ -111,7 +111,15 @@ function FrameStepper({ plate }: { plate: PlateEntry }) {
   const { frames } = plate.versions[plate.version]!;
   const go = (step: number) => () => void chooseVersion(plate.id, plate.version, plate.frame + step);
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', fontFamily: 'var(--figures)', fontSize: 11 }}>
+    <Box
+      sx={{
+        display: 'flex',
+        alignItems: 'center',
+        fontFamily: 'var(--figures)',
+        fontSize: 10,
+        whiteSpace: 'nowrap',
+      }}
+    >
       <IconButton
         size="small"
         aria-label="Frame before"

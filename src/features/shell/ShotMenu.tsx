@@ -17,9 +17,11 @@ import { SHOT_EXTENSION } from '../../core/shot/shot';
 import { useShot } from '../../state/shot-store';
 import { startTour } from '../tour';
 import {
+  chooseFileForLarge,
   DEMOS,
   download,
   openDemo,
+  notify,
   openEarlier,
   packCurrentShot,
   reportError,
@@ -41,9 +43,13 @@ export function ShotMenu() {
     Promise.resolve(action()).catch(reportError);
   };
   const save = async (): Promise<void> => {
-    const packed = await packCurrentShot();
-    const parts = { shot: packed.name, plate: '', width: 0, height: 0, date: new Date() };
-    download(packed.blob, fileName('{shot}', parts, SHOT_EXTENSION));
+    const parts = { shot: name, plate: '', width: 0, height: 0, date: new Date() };
+    const file = fileName('{shot}', parts, SHOT_EXTENSION);
+    const into = await chooseFileForLarge(file);
+    if (into === null) return;
+    const { blob } = await packCurrentShot(into);
+    if (blob) download(blob, file);
+    else notify(`${file} saved`, 'success');
   };
   const saveLook = (): void => {
     const { look } = useShot.getState();
