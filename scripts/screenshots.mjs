@@ -4,7 +4,7 @@ import { mkdirSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from '@playwright/test';
-import { ensureChromium } from './chromium.mjs';
+import { ensureChromium } from './programs.mjs';
 import { root } from './root.mjs';
 
 const PORT = 3219;

@@ -1,7 +1,7 @@
 // The one test command: installs, builds, checks, and runs the unit and browser tests. Last line: the count.
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { ensureChromium } from './chromium.mjs';
+import { ensureChromium, ensureRedis } from './programs.mjs';
 import { build, install, run } from './prepare.mjs';
 import { root } from './root.mjs';
 
@@ -46,7 +46,11 @@ function showPages(directory) {
 
 const jestReport = '.cache/jest.json';
 rmSync(jestReport, { force: true });
-run(process.execPath, ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${jestReport}`]);
+// Without it the tests of queues fail, and say what to install.
+const redis = ensureRedis();
+run(process.execPath, ['node_modules/jest/bin/jest.js', '--json', `--outputFile=${jestReport}`], {
+  env: redis ? { REDIS_PATH: redis } : {},
+});
 count(jestReport, (report) => ({
   passed: report.numPassedTests,
   // A file that does not even load counts as one failure.

@@ -36,4 +36,4 @@ function contentSecurityPolicy(nonce: string): string {
 }
 
 /** Pages; files of the build get the policy of workers from next.config.ts. */
-export const config = { matcher: ['/((?!_next/static|demo/).*)'] };
+export const config = { matcher: ['/((?!_next/static|demo/|api/).*)'] };

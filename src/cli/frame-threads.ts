@@ -7,39 +7,63 @@ const FRAME_THREAD = new URL('./frame-thread.mjs', import.meta.url);
 const TRIES = 2;
 
 interface RunOptions<Job> {
-  /** Frames at a time. */
-  threads: number;
   data: FrameThreadData;
   signal: AbortSignal;
   onAnswer: (job: Job, answer: FrameAnswer) => void;
 }
 
-/** Prints frames on threads, each on one, in no particular order. Resolves when all are answered, or as soon as the signal comes. */
-export async function printFrames<Job extends FrameJob>(
+/** What prints frames: in no particular order. Resolves when all are answered, or soon after the signal comes. */
+export type FrameRunner = <Job extends FrameJob>(
   jobs: readonly Job[],
-  { threads, data, signal, onAnswer }: RunOptions<Job>,
-): Promise<void> {
-  const waiting = jobs.map((job) => ({ job, tries: 0 }));
-  const work = async (): Promise<void> => {
-    let worker: Worker | undefined;
-    try {
-      for (let next = waiting.shift(); next && !signal.aborted; next = waiting.shift()) {
-        worker ??= new Worker(FRAME_THREAD, { workerData: data });
-        const answer = await ask(worker, next.job, signal);
-        if (signal.aborted) return;
-        if (answer.ended === undefined) {
-          onAnswer(next.job, answer.answer);
-          continue;
+  options: RunOptions<Job>,
+) => Promise<void>;
+
+/** Prints frames on threads of this process, so many at a time. */
+export const onThreads =
+  (threads: number): FrameRunner =>
+  async (jobs, { data, signal, onAnswer }) => {
+    const waiting = [...jobs];
+    const work = async (): Promise<void> => {
+      const thread = new FrameThread(data);
+      try {
+        for (let job = waiting.shift(); job && !signal.aborted; job = waiting.shift()) {
+          const answer = await thread.print(job, signal);
+          if (answer) onAnswer(job, answer);
         }
-        worker = undefined;
-        if (++next.tries < TRIES) waiting.unshift(next);
-        else onAnswer(next.job, { milliseconds: 0, warnings: [], failure: answer.ended });
+      } finally {
+        await thread.end();
       }
-    } finally {
-      await worker?.terminate();
-    }
+    };
+    await Promise.all(Array.from({ length: Math.min(threads, jobs.length) }, work));
   };
-  await Promise.all(Array.from({ length: Math.min(threads, jobs.length) }, work));
+
+/** A thread that prints one frame after the other; if it ends in the midst of one, another takes its place. */
+export class FrameThread {
+  private worker: Worker | undefined;
+
+  constructor(private readonly data: FrameThreadData) {}
+
+  /** Undefined if it was given up. */
+  async print(job: FrameJob, signal: AbortSignal): Promise<FrameAnswer | undefined> {
+    let ended = '';
+    for (let tries = 0; tries < TRIES; tries++) {
+      this.worker ??= new Worker(FRAME_THREAD, { workerData: this.data });
+      const outcome = await ask(this.worker, job, signal);
+      if (signal.aborted) {
+        await this.end();
+        return undefined;
+      }
+      if (outcome.ended === undefined) return outcome.answer;
+      this.worker = undefined;
+      ({ ended } = outcome);
+    }
+    return { milliseconds: 0, warnings: [], failure: ended };
+  }
+
+  async end(): Promise<void> {
+    await this.worker?.terminate();
+    this.worker = undefined;
+  }
 }
 
 type Outcome = { answer: FrameAnswer; ended?: undefined } | { ended: string };

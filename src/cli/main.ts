@@ -13,10 +13,12 @@ import { addLights } from './commands/lights';
 import { addMeasure } from './commands/measure';
 import { addOptics } from './commands/optics';
 import { addPupil } from './commands/pupil';
+import { addQueue } from './commands/queue';
 import { addReel } from './commands/reel';
 import { addRender } from './commands/render';
 import { addSettings } from './commands/settings';
 import { addStrip } from './commands/strip';
+import { addWorker } from './commands/worker';
 
 /** What the command ends with: 0 done, 2 wrong use, 3 bad input, 1 our own fault. */
 const EXIT = { done: 0, fault: 1, usage: 2, input: 3 } as const;
@@ -27,6 +29,8 @@ const COMMANDS = [
   addSettings,
   addRender,
   addReel,
+  addWorker,
+  addQueue,
   addConvert,
   addKernel,
   addPupil,

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, rmSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import { BokeluxError, FileError, SettingError } from '../../core/errors';
 import { framesAmong, nameOfFrame, readFrames, readPattern } from '../../core/image/frame-pattern';
@@ -10,7 +10,8 @@ import type { ShotArchive } from '../../core/shot/archive';
 import type { NamedElement } from '../elements';
 import { readAside, readJson, readPicture } from '../files';
 import type { FrameJob } from '../frame-job';
-import { printFrames } from '../frame-threads';
+import { onThreads, type FrameRunner } from '../frame-threads';
+import { mapPaths, printOptions } from '../queue/paths';
 import { integer, plateFiles, withElements, withLook, withPlate, withPrint } from '../options';
 import { progressLine } from '../progress';
 import { formatOf, type RenderOptions } from '../render-file';
@@ -24,6 +25,10 @@ interface ReelOptions extends Omit<RenderOptions, 'frame'> {
   jobs?: number;
   resume?: boolean;
   json?: boolean;
+  events?: boolean;
+  queue?: string;
+  priority: number;
+  chunk: number;
 }
 
 interface Job extends FrameJob {
@@ -146,11 +151,31 @@ function jobsOf(
     const name = pattern ? join(dirname(out), nameOfFrame(pattern, frame)) : out;
     jobs.push({
       frame,
-      files: own as string[],
-      options: { ...options, element: over as NamedElement[], frame, out: name },
+      ...absolute({
+        files: own as string[],
+        options: { ...options, element: over as NamedElement[], frame, out: name },
+      }),
     });
   }
   return { jobs, gaps };
+}
+
+/** A job that means the same in every folder. */
+function absolute({ files, options }: FrameJob): FrameJob {
+  return mapPaths({ files, options: printOptions(options) }, (path) => resolve(path));
+}
+
+/** What prints the frames: this process, or whoever takes from a queue. */
+async function runnerOf({
+  queue,
+  priority,
+  chunk,
+  out,
+  jobs = availableParallelism(),
+}: ReelOptions): Promise<FrameRunner> {
+  if (queue === undefined) return onThreads(jobs);
+  const { onQueue, printId } = await import('../queue/on-queue');
+  return onQueue(queue, { print: printId(resolve(out)), name: basename(out), priority, chunk });
 }
 
 /** Whether a frame was printed before, and can be read to its end. */
@@ -187,7 +212,8 @@ function isRunning(pid: number): boolean {
 /** Prints the frames of a reel, several at a time. */
 async function printReel(names: readonly string[], options: ReelOptions): Promise<void> {
   const begun = performance.now();
-  const { tracks: tracksFile, jobs: threads = availableParallelism(), resume, json } = options;
+  const { tracks: tracksFile, resume, json, events } = options;
+  const shotFile = names.find(isShotFile);
   const shot = await readShot(names);
   const choice = gapsOf(options, shot);
   // What all frames have in common is told once, before any of them is begun.
@@ -196,17 +222,23 @@ async function printReel(names: readonly string[], options: ReelOptions): Promis
     tracksFile === undefined ? (shot?.shot.tracks ?? {}) : parseTracks(readJson(tracksFile), tracksFile);
   const { jobs, gaps } = jobsOf(names, options, { tracks, shot });
   const reports: FrameReport[] = [];
+  const report = (one: FrameReport): void => {
+    reports.push(one);
+    if (events) process.stdout.write(`${JSON.stringify(one)}\n`);
+  };
+  const all = [...gaps, ...jobs.map(({ frame }) => frame)].sort((a, b) => a - b);
+  if (events) process.stdout.write(`${JSON.stringify({ frames: all })}\n`);
   const say = (line: string): void => void process.stderr.write(`${line}\n`);
   for (const frame of gaps) {
     const why = 'a file of this frame is missing';
-    if (choice === 'fail') reports.push({ frame, out: '', status: 'failed', why });
+    if (choice === 'fail') report({ frame, out: '', status: 'failed', why });
     say(`frame ${frame}: ${why}${choice === 'skip' ? '; it is skipped' : ''}`);
   }
   removeLeftovers(jobs);
   const wanted: Job[] = [];
   for (const job of jobs) {
     const { out } = job.options;
-    if (resume && (await isWhole(out))) reports.push({ frame: job.frame, out, status: 'skipped' });
+    if (resume && (await isWhole(out))) report({ frame: job.frame, out, status: 'skipped' });
     else wanted.push(job);
   }
   const bar = progressLine('printing');
@@ -216,14 +248,15 @@ async function printReel(names: readonly string[], options: ReelOptions): Promis
   const warned = new Set<string>();
   let done = 0;
   try {
-    await printFrames(wanted, {
-      ...{ threads, data: { tracks, shot: names.find(isShotFile) }, signal: ended.signal },
+    const run = await runnerOf(options);
+    await run(wanted, {
+      ...{ data: { tracks, shot: shotFile && resolve(shotFile) }, signal: ended.signal },
       onAnswer({ frame, options: { out } }, { milliseconds, warnings, failure }) {
         bar.step(++done / wanted.length);
-        const report = { frame, out, milliseconds };
-        if (failure === undefined) reports.push({ ...report, status: 'printed' });
+        const told = { frame, out, milliseconds };
+        if (failure === undefined) report({ ...told, status: 'printed' });
         else {
-          reports.push({ ...report, status: 'failed', why: failure });
+          report({ ...told, status: 'failed', why: failure });
           say(`frame ${frame}: ${failure}`);
         }
         for (const warning of warnings) {
@@ -242,7 +275,7 @@ async function printReel(names: readonly string[], options: ReelOptions): Promis
   const count = (status: FrameReport['status']): number =>
     reports.filter((report) => report.status === status).length;
   if (json) process.stdout.write(`${JSON.stringify({ frames: reports, seconds }, null, 2)}\n`);
-  else
+  else if (!events)
     process.stdout.write(
       `${count('printed')} printed, ${count('skipped')} were there, ${count('failed')} failed, in ${seconds} s\n`,
     );
@@ -282,7 +315,17 @@ export function addReel(program: Command): void {
     )
     .option('--jobs <N>', 'frames at a time, each on one thread; one a core by default', integer(1, 256))
     .option('--resume', 'leave frames that are there and whole')
+    .option(
+      '--queue <URL>',
+      'hand the frames to the workers of a queue, as redis://HOST:PORT, instead of printing them here',
+    )
+    .option('--priority <N>', 'in a queue, lower numbers go first', integer(1, 1_000_000), 100)
+    .option('--chunk <N>', 'frames that a worker takes from a queue at a time', integer(1, 1000), 4)
     .option('--json', 'print what became of each frame as JSON')
+    .option(
+      '--events',
+      'print the frames, and then what becomes of each as soon as it is known, as lines of JSON',
+    )
     .action((file: string | undefined, options: ReelOptions) => {
       const names = plateFiles(file, options.plate, options.element);
       return printReel(names, options);

@@ -1,0 +1,60 @@
+import { SettingError } from '../../core/errors';
+import type { FrameJob } from '../frame-job';
+import type { RenderOptions } from '../render-file';
+
+/** What of some options a frame is printed with; the rest belongs to the command. */
+export function printOptions(options: RenderOptions): RenderOptions {
+  const { look, element, set, lens, lights, frame, out, separations, primaries } = options;
+  const { beforeFilm, alpha, width, scale, region, type, bits } = options;
+  const all = { look, element, set, lens, lights, frame, out, separations, primaries, beforeFilm, alpha };
+  const wanted = { ...all, width, scale, region, type, bits };
+  // Left out and not undefined, as they come back from JSON.
+  return Object.fromEntries(
+    Object.entries(wanted).filter(([, value]) => value !== undefined),
+  ) as unknown as RenderOptions;
+}
+
+/** A job with every path of a file as a function has it. */
+export function mapPaths({ files, options }: FrameJob, map: (path: string) => string): FrameJob {
+  const { look, lens, lights, element, out } = options;
+  return {
+    files: files.map(map),
+    options: {
+      ...options,
+      out: map(out),
+      element: element.map((one) => ({
+        ...one,
+        file: map(one.file),
+        depth: one.depth === undefined ? undefined : map(one.depth),
+      })),
+      ...(look !== undefined && { look: map(look) }),
+      ...(lens !== undefined && { lens: map(lens) }),
+      ...(lights !== undefined && { lights: map(lights) }),
+    },
+  };
+}
+
+/** A folder, and what the same folder is called on this machine. */
+export interface Root {
+  from: string;
+  to: string;
+}
+
+export function parseRoot(text: string): Root {
+  const at = text.indexOf('=');
+  if (at < 1 || at === text.length - 1)
+    throw new SettingError(`${text} maps no folder to another`, {
+      where: '--root',
+      todo: 'FROM=TO is wanted, as in /srv/shots=/mnt/shots',
+    });
+  const trim = (path: string): string => path.replace(/\/+$/, '');
+  return { from: trim(text.slice(0, at)), to: trim(text.slice(at + 1)) };
+}
+
+/** A path as this machine has it: by the longest of the roots that it lies in. */
+export function onThisMachine(path: string, roots: readonly Root[]): string {
+  const root = roots
+    .filter(({ from }) => path === from || path.startsWith(`${from}/`))
+    .sort((a, b) => b.from.length - a.from.length)[0];
+  return root ? root.to + path.slice(root.from.length) : path;
+}
