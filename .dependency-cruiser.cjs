@@ -80,6 +80,13 @@ module.exports = {
     },
     only('engine-on-core', '^src/engine/', '^src/(app|features|state|cli)/', 'the engine runs the core'),
     only('cli-on-engine', '^src/cli/', '^src/(app|features|state)/', 'the command line has no screen'),
+    only(
+      'server-on-core',
+      '^src/server/',
+      '^src/(app|features|state|engine|cli)/',
+      'the server runs the command line',
+    ),
+    only('server-for-app', '^src/(features|state|engine|cli|core)/', '^src/server/', 'only the app serves'),
     only('state-below-features', '^src/state/', '^src/(app|features|cli)/', 'state knows no screen'),
     only('features-below-app', '^src/features/', '^src/(app|cli)/', 'features are mounted by the app'),
     {

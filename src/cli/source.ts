@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { FileError, SettingError } from '../core/errors';
+import { SettingError } from '../core/errors';
 import { readPassFiles } from '../core/formats/pass-files';
 import { greyImage, type GreyImage } from '../core/image/grey-image';
 import type { CubeLut } from '../core/color/lut';

@@ -133,7 +133,7 @@ export class BenchEngine {
   }
 
   print(request: PrintRequest): Promise<Outcome<Printed>> {
-    return this.lanes.run('print', (options) => this.prints.print(request, options));
+    return this.lanes.run(request.lane ?? 'print', (options) => this.prints.print(request, options));
   }
 
   readLights(bytes: Uint8Array, file: string): Promise<Outcome<SpaceLights>> {

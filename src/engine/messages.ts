@@ -39,10 +39,11 @@ export type Subject =
   | { kind: 'mask'; mask: string };
 
 /** Requests of one lane replace each other; lanes do not disturb each other. */
-export type Lane = 'view' | 'compare' | 'trial' | 'looks' | 'strip' | 'reel' | 'proof' | 'print';
+export type Lane =
+  'view' | 'compare' | 'trial' | 'looks' | 'strip' | 'reel' | 'proof' | 'print' | 'printReel';
 
 export interface ShowRequest {
-  lane: Exclude<Lane, 'print'>;
+  lane: Exclude<Lane, 'print' | 'printReel'>;
   plate: string;
   look: Look;
   /** Share of the plate's full size. */
@@ -161,6 +162,8 @@ export interface PassInfo {
 }
 
 export interface PrintRequest {
+  /** A reel that is printed does not mind a single picture that is. */
+  lane?: 'print' | 'printReel';
   plate: string;
   look: Look;
   format: PrintFormat;

@@ -4,8 +4,9 @@ import { readFileSync } from 'node:fs';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
-import { patternOf, reelArguments, type PrintOptions } from './print-options';
-import { eventSchema, type PrintedFrame, type PrintRecord } from './print-record';
+import { patternOf, type PrintOptions } from '../core/print/print-options';
+import { reelArguments } from './reel-arguments';
+import { eventSchema, type PrintedFrame, type PrintRecord } from '../core/print/print-record';
 import { WorkFolder } from './work-folder';
 
 /** Results are kept for so long, or until so long after they were fetched. */

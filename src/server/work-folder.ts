@@ -1,7 +1,7 @@
 import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';
 import { join } from 'node:path';
-import { printRecordSchema, type PrintRecord } from './print-record';
+import { printRecordSchema, type PrintRecord } from '../core/print/print-record';
 
 const RECORD = 'print.json';
 const ID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;

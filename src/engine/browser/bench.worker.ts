@@ -24,6 +24,7 @@ import type {
   StackPart,
 } from '../messages';
 import { Pool, type Reply, type TaskThread } from '../pool';
+import { openZip, type OpenZip } from './zip';
 import { holdLock, whenReleased } from './life-lock';
 import type { HoldRequest } from './task.worker';
 import type { Printed } from '../../core/print/print';
@@ -105,6 +106,8 @@ async function transferBitmaps(value: unknown): Promise<Outcome<unknown>> {
   return Comlink.transfer({ value: Object.fromEntries(entries) }, bitmaps);
 }
 
+const zips = new Map<string, OpenZip>();
+
 const api = {
   /** Holds a lock as long as this worker lives. */
   holdLock: (name: string): Promise<void> => holdLock(name),
@@ -170,6 +173,28 @@ const api = {
   },
   async readLights(file: Blob, name: string): Promise<Outcome<SpaceLights>> {
     return engine.readLights(await bytesOf(file), name);
+  },
+  /** Begins an archive, in a file that the person chose or as a blob; gives what it is called by. */
+  async openZip(into?: FileSystemFileHandle): Promise<Outcome<string>> {
+    return settle(async () => {
+      const id = crypto.randomUUID();
+      zips.set(id, await openZip(into));
+      return id;
+    });
+  },
+  async addToZip(id: string, name: string, bytes: Uint8Array<ArrayBuffer>): Promise<Outcome<null>> {
+    return settle(async () => {
+      await zips.get(id)!.add(name, bytes);
+      return null;
+    });
+  },
+  /** Ends an archive; gives it, if it is a blob. */
+  async closeZip(id: string): Promise<Outcome<Blob | null>> {
+    return settle(async () => {
+      const zip = zips.get(id)!;
+      zips.delete(id);
+      return zip.close();
+    });
   },
   /** Packs a shot into a file that the person chose, or as a blob. */
   async packShot({ shot, files }: ShotBlobs, into?: FileSystemFileHandle): Promise<Outcome<Blob | null>> {

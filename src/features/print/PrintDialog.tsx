@@ -10,89 +10,18 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import LinearProgress from '@mui/material/LinearProgress';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { useRef, useState } from 'react';
 import { fileName, NAME_WORDS } from '../../core/print/file-name';
 import type { PrintAlpha } from '../../core/print/alpha';
 import { MOST_WIDTH } from '../../core/print/limits';
-import type { PrintFormat, PrintPrimaries } from '../../core/print/print';
+import type { PrintPrimaries } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
-import { benchLook, download, errorLine, usePlates } from '../session';
-
-interface Kind {
-  label: string;
-  help: string;
-  ending: string;
-  format: PrintFormat;
-}
-
-const SCENE = 'Scene-linear; the view is not applied.';
-const DISPLAY = 'Display-ready, through the view of the film.';
-
-const KINDS: readonly Kind[] = [
-  {
-    label: 'OpenEXR half',
-    help: `${SCENE} 16-bit floats.`,
-    ending: 'exr',
-    format: { kind: 'exr', samples: 'half', separations: false },
-  },
-  {
-    label: 'OpenEXR float',
-    help: `${SCENE} 32-bit floats.`,
-    ending: 'exr',
-    format: { kind: 'exr', samples: 'float', separations: false },
-  },
-  { label: 'PNG 8 bit', help: DISPLAY, ending: 'png', format: { kind: 'png', bits: 8 } },
-  { label: 'PNG 16 bit', help: `${DISPLAY} Finer steps.`, ending: 'png', format: { kind: 'png', bits: 16 } },
-  { label: 'TIFF 8 bit', help: DISPLAY, ending: 'tiff', format: { kind: 'tiff', samples: '8' } },
-  {
-    label: 'TIFF 16 bit',
-    help: `${DISPLAY} Finer steps.`,
-    ending: 'tiff',
-    format: { kind: 'tiff', samples: '16' },
-  },
-  {
-    label: 'TIFF float',
-    help: `${SCENE} 32-bit floats.`,
-    ending: 'tiff',
-    format: { kind: 'tiff', samples: 'float' },
-  },
-  {
-    label: 'Radiance HDR',
-    help: `${SCENE} 8 bits and a shared exponent.`,
-    ending: 'hdr',
-    format: { kind: 'hdr' },
-  },
-  { label: 'PFM', help: `${SCENE} 32-bit floats, unpacked.`, ending: 'pfm', format: { kind: 'pfm' } },
-];
-
-const PRIMARIES: readonly { value: PrintPrimaries; label: string }[] = [
-  { value: 'rec709', label: 'Rec.709' },
-  { value: 'acescg', label: 'ACEScg' },
-  { value: 'plate', label: "The plate's own" },
-];
-
-const ALPHAS: readonly { value: PrintAlpha; label: string }[] = [
-  { value: 'none', label: 'None' },
-  { value: 'unassociated', label: 'Unassociated' },
-  { value: 'associated', label: 'Associated' },
-];
-
-/** The kinds of alpha that a kind of file can have. */
-function alphasOf({ format }: Kind): typeof ALPHAS {
-  if (format.kind === 'tiff') return ALPHAS;
-  return format.kind === 'png' ? ALPHAS.filter(({ value }) => value !== 'associated') : [];
-}
-
-/** A typed number of pixels across; empty is the picture's own, and undefined what is none. */
-function readWidth(text: string, own: number): number | undefined {
-  const value = text.trim() === '' ? own : Number(text);
-  return Number.isInteger(value) && value >= 1 && value <= MOST_WIDTH ? value : undefined;
-}
-
-function formatOf({ format }: Kind, separations: boolean): PrintFormat {
-  return format.kind === 'exr' ? { ...format, separations } : format;
-}
+import { benchLook, download, errorLine, usePlates, useReelShown } from '../session';
+import { alphasOf, formatOf, KINDS, PRIMARIES, readWidth, type Kind } from './kinds';
+import { ReelTargets } from './ReelTargets';
 
 type Stage =
   | { at: 'choosing' }
@@ -114,6 +43,9 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
   const [alpha, setAlpha] = useState<PrintAlpha>('none');
   const [widthText, setWidthText] = useState('');
   const [pattern, setPattern] = useState('{shot}_{plate}');
+  const [ofReel, setOfReel] = useState(false);
+  const isReelShown = useReelShown();
+  const isReel = ofReel && isReelShown;
   const [stage, setStage] = useState<Stage>({ at: 'choosing' });
   const printing = stage.at === 'printing';
   /** Number of the print that is wanted: one that was cancelled may still end, and its file is not wanted then. */
@@ -176,6 +108,19 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
     <Dialog open={open} onClose={close} maxWidth="sm" fullWidth aria-labelledby="print-title">
       <DialogTitle id="print-title">Print</DialogTitle>
       <DialogContent sx={{ display: 'flex', flexDirection: 'column', gap: 2, '&&': { pt: 1 } }}>
+        {isReelShown && (
+          <ToggleButtonGroup
+            exclusive
+            size="small"
+            value={isReel}
+            disabled={printing}
+            aria-label="What is printed"
+            onChange={(_, value: boolean | null) => value !== null && setOfReel(value)}
+          >
+            <ToggleButton value={false}>This frame</ToggleButton>
+            <ToggleButton value={true}>The reel</ToggleButton>
+          </ToggleButtonGroup>
+        )}
         <Box>
           <TextField
             select
@@ -243,11 +188,26 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
           value={pattern}
           disabled={printing}
           onChange={(event) => setPattern(event.target.value)}
-          helperText={`${name}   (words: ${NAME_WORDS.join(' ')})`}
+          helperText={`${isReel ? name.replace(/\.(\w+)$/, '.####.$1') : name}   (words: ${NAME_WORDS.join(' ')})`}
         />
         <Box sx={{ fontSize: 12, color: 'text.secondary' }}>
           Computed at full size ({card.width} x {card.height} pixels), with all stations that are switched on.
         </Box>
+        {isReel && (
+          <ReelTargets
+            name={name}
+            kind={kind}
+            how={{
+              format: formatOf(kind, separations),
+              primaries,
+              beforeFilm,
+              alpha: usedAlpha,
+              ...(width !== undefined && width !== card.frame.width && { width }),
+            }}
+            isFit={width !== undefined}
+            onStarted={close}
+          />
+        )}
         {printing && <LinearProgress variant="determinate" value={stage.done * 100} aria-label="Printing" />}
         <Box
           role="status"
@@ -267,9 +227,11 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
         <Button color="inherit" onClick={close}>
           {printing ? 'Cancel' : 'Close'}
         </Button>
-        <Button variant="contained" disabled={printing || width === undefined} onClick={() => void print()}>
-          Print file
-        </Button>
+        {!isReel && (
+          <Button variant="contained" disabled={printing || width === undefined} onClick={() => void print()}>
+            Print file
+          </Button>
+        )}
       </DialogActions>
     </Dialog>
   );

@@ -1,1 +1,2 @@
 export { PrintDialog } from './PrintDialog';
+export { PrintsButton } from './PrintsButton';

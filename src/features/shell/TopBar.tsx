@@ -6,6 +6,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { redo, undo, useHistory, useShot } from '../../state/shot-store';
+import { PrintsButton } from '../print';
 import { Mark } from './Mark';
 import { ShotMenu } from './ShotMenu';
 import { StatusLine } from './StatusLine';
@@ -55,6 +56,7 @@ export function TopBar({ onPrint }: { onPrint: () => void }) {
           </span>
         </Tooltip>
       </Box>
+      <PrintsButton />
       <Button variant="contained" onClick={onPrint} disabled={!hasPlate}>
         Print
       </Button>

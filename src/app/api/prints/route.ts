@@ -1,4 +1,4 @@
-import { printOptionsSchema } from '../../../server/print-options';
+import { printOptionsSchema } from '../../../core/print/print-options';
 import { serverPrints } from '../../../server/prints';
 import { answer, RefusedError, saveBody } from '../../../server/requests';
 import { checkShot } from '../../../server/shot-file';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MOST_WIDTH } from '../core/print/limits';
+import { MOST_WIDTH } from './limits';
 
 const frameRange = z
   .string()
@@ -33,19 +33,3 @@ export type PrintOptions = z.output<typeof printOptionsSchema>;
 /** The pattern of the files' names. */
 export const patternOf = ({ name, kind, digits }: PrintOptions): string =>
   `${name.replace(/[#%]/g, '_')}.${'#'.repeat(digits)}.${kind}`;
-
-/** What `bokelux reel` is told about how it is to print. */
-export function reelArguments(options: PrintOptions): string[] {
-  const { kind, samples, separations, primaries, beforeFilm, alpha, width, frames } = options;
-  const isExr = kind === 'exr';
-  return [
-    ...(isExr ? ['--type', samples === 'float' ? 'float' : 'half'] : []),
-    ...(kind === 'png' || kind === 'tiff' ? ['--bits', samples] : []),
-    ...(isExr && separations ? ['--separations'] : []),
-    ...['--primaries', primaries],
-    ...(beforeFilm ? ['--before-film'] : []),
-    ...(isExr ? [] : ['--alpha', alpha]),
-    ...(width === undefined ? [] : ['--width', String(width)]),
-    ...(frames === undefined ? [] : ['--frames', frames]),
-  ];
-}
