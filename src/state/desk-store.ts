@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import type { Ease } from '../core/look/ease';
 import type { StationId } from '../core/look/look';
 import type { StripAxis } from '../core/look/strip';
 import type { Rectangle } from '../core/image/rectangle';
@@ -115,7 +116,11 @@ export interface DeskState extends Placement {
   /** Blur is exaggerated, as long as a key is held, so that the focus is easily found. */
   overblur: boolean;
   /** What the next click on the picture sets: the focus, or an end of a normalised depth. */
-  picking: 'focus' | 'near' | 'far' | 'disc' | null;
+  picking: 'focus' | 'pull' | 'near' | 'far' | 'disc' | null;
+  /** Places that the focus was pulled to by a click, in pixels of the full size, by frame. */
+  pulls: readonly { frame: number; x: number; y: number }[];
+  /** How the focus comes to the next of them. */
+  pullEase: Ease;
   /** The disc that is wished at a place that is clicked: its size in pixels of the full size, and what is to make it. */
   wishedDisc: { pixels: number; by: 'fStop' | 'amount' };
   /** A place that was clicked for an end of the depth: its share of the way from near to far, and how far it now seems. */
@@ -143,6 +148,8 @@ export interface DeskState extends Placement {
   reel: boolean | null;
   /** Whether the curves of what changes over time stand over it. */
   curves: boolean;
+  /** Path of the setting whose life is worked on. */
+  lifeOf: string | null;
   /** The playhead passes by frames: what is shown are their drafts, as far as there are any. */
   passing: boolean;
   /** Whether the reel is played. */
@@ -204,6 +211,8 @@ export const useDesk = create<DeskState>()((set, get) => ({
   circles: null,
   overblur: false,
   picking: null,
+  pulls: [],
+  pullEase: 'smooth',
   wishedDisc: { pixels: 24, by: 'fStop' },
   depthPick: null,
   pen: null,
@@ -218,6 +227,7 @@ export const useDesk = create<DeskState>()((set, get) => ({
   looks: false,
   reel: null,
   curves: false,
+  lifeOf: null,
   passing: false,
   playing: false,
   everyFrame: false,

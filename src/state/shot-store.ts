@@ -27,6 +27,8 @@ interface ShotActions {
   setLook: (look: Look) => void;
   /** Changes what changes over time; the look is what it makes of it at the playhead. */
   setTracks: (tracks: Tracks) => void;
+  /** Both at once, as one step. */
+  setLookOverTime: (look: Look, tracks: Tracks) => void;
   setReel: (change: Partial<Omit<Reel, 'playhead'>>) => void;
   /** Looks at a frame. No step. */
   setPlayhead: (frame: number) => void;
@@ -156,6 +158,7 @@ export const useShot = create<ShotState>()(
         setLook: (look) => set(() => ({ look })),
         setTracks: (tracks) =>
           set(({ look, reel }) => ({ tracks, look: lookAt(look, tracks, reel.playhead) })),
+        setLookOverTime: (look, tracks) => set(() => ({ look, tracks })),
         setReel: (change) => set(({ reel }) => ({ reel: { ...reel, ...change } })),
         setPlayhead: (playhead) => {
           const { reel, look, tracks } = get();

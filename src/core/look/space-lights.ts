@@ -1,8 +1,11 @@
 import { SettingError } from '../errors';
-import type { SpaceLight } from '../formats/lights/space-light';
+import { clamp } from '../image/clamp';
+import type { SpaceLight, SpaceLights } from '../formats/lights/space-light';
 import { MOST_LIGHTS } from '../stations/ghosts/settings';
 import { MOST_LETTERS } from '../settings/setting';
-import { parseLook, type Look } from './look';
+import { withKey, withTrack } from './track-edits';
+import type { Tracks } from './tracks';
+import { parseLook, settingAt, type Look } from './look';
 
 /** A light of a file that tells no brightness, in full-size pixels of value 1. */
 const ORDINARY = 1000;
@@ -39,4 +42,43 @@ export function placeSpaceLights(look: Look, lights: readonly SpaceLight[]): Loo
       todo: 'Remove some, or bring in fewer',
     });
   return parseLook({ ...look, ghosts: { ...look.ghosts, lights: next } });
+}
+
+/** What of a light in space may change from frame to frame. */
+const MOVING = ['px', 'py', 'pz', 'cone', 'turn', 'tilt', 'gain'] as const;
+
+/**
+ * The tracks with the ways of lights that a file tells by frame; `look` has the lights already. A brightness that a light had before the
+ * file stays its own: `known` are the names of those lights.
+ */
+export function trackSpaceLights(
+  tracks: Tracks,
+  { lights }: SpaceLights,
+  { look, known }: { look: Look; known: ReadonlySet<string> },
+): Tracks {
+  let next = tracks;
+  look.ghosts.lights.forEach(({ name }, place) => {
+    const own = lights.filter(
+      (light) => light.name.slice(0, MOST_LETTERS) === name && light.frame !== undefined,
+    );
+    if (own.length < 2) return;
+    for (const field of MOVING) {
+      const path = `ghosts.lights[${place}].${field}`;
+      const values = own.map((light) => light[field]);
+      // What does not change is the look's.
+      if (values.includes(undefined) || new Set(values).size < 2 || (field === 'gain' && known.has(name)))
+        continue;
+      const setting = settingAt(path);
+      const { min, max } = setting.kind === 'number' ? setting : { min: -Infinity, max: Infinity };
+      next = withTrack(next, path, undefined);
+      own.forEach((light, k) => {
+        next = withKey(next, path, {
+          frame: light.frame!,
+          value: clamp(values[k]!, min, max),
+          ease: 'linear',
+        });
+      });
+    }
+  });
+  return next;
 }

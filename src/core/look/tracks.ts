@@ -336,6 +336,24 @@ function lively(
   }
 }
 
+/** A track with keys in place of its life, at the frames from one to another; frames that are as those about them need none. */
+export function bakeLife(
+  setting: Setting,
+  track: Track,
+  { first, last }: { first: number; last: number },
+): Track {
+  const own = track.keys[0]!.value;
+  const at = (frame: number): SettingValue => valueAt(setting, track, { frame, own });
+  const ease = setting.kind === 'number' || setting.kind === 'colour' ? 'linear' : 'hold';
+  const keys: Key[] = [];
+  for (let frame = first; frame <= last; frame++) {
+    const value = at(frame);
+    const isEnd = frame === first || frame === last;
+    if (isEnd || value !== at(frame - 1) || value !== at(frame + 1)) keys.push({ frame, value, ease });
+  }
+  return { ...track, keys, life: undefined };
+}
+
 /** The tracks with every key, and what moves by itself, at other frames: as when a reel is cut or stretched. */
 export function retime(tracks: Tracks, { by = 0, factor = 1, about = 0 }: Retiming): Tracks {
   const moved = (frame: number): number => about + (frame - about) * factor + by;

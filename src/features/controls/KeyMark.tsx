@@ -71,6 +71,9 @@ export function KeyMark({ setting }: { setting: Setting }) {
         <MenuItem dense onClick={pick(() => toggleKey(path))}>
           {state === 'here' ? 'Take this key out' : 'Set a key here'}
         </MenuItem>
+        <MenuItem dense onClick={pick(() => useDesk.getState().set({ lifeOf: path, reel: true }))}>
+          Let it live: blink, pulse, flicker, drift…
+        </MenuItem>
         {state !== 'none' && (
           <MenuItem
             dense

@@ -3,18 +3,18 @@ import Box from '@mui/material/Box';
 import ButtonBase from '@mui/material/ButtonBase';
 import MenuItem from '@mui/material/MenuItem';
 import Select from '@mui/material/Select';
-import { expectation, fitsSetting, settingAt } from '../../core/look/look';
+import { expectation, settingAt } from '../../core/look/look';
 import type { Ease } from '../../core/look/ease';
 import { withMovedKeys, withoutKeys, withTrack, type KeyChoice } from '../../core/look/track-edits';
 import { valueText } from '../../core/look/strip';
 import type { Beyond, Key } from '../../core/look/tracks';
-import type { Setting, SettingValue } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
-import { readQuantity, TextField } from '../common';
+import { TextField } from '../common';
 import { SELECT_SX } from '../controls';
 import { presentChoice, useCurves } from './curve-state';
 import { nameOfTrack } from './KeyStrip';
 import { copyChosen, pasteKeys } from './use-curve-drag';
+import { readValue } from './values';
 
 const EASES = [
   { value: 'hold', label: 'holds' },
@@ -243,16 +243,3 @@ const Field = ({ width, ...rest }: FieldProps) => (
     <TextField {...rest} />
   </Box>
 );
-
-/** A value as it is typed: numbers in the unit that they are shown in. */
-function readValue(setting: Setting, text: string): SettingValue | undefined {
-  const typed = text.trim();
-  if (setting.kind === 'switch') return typed === 'on' ? true : typed === 'off' ? false : undefined;
-  if (setting.kind === 'choice')
-    return setting.options.find(({ label, value }) => [label, value].includes(typed))?.value;
-  if (setting.kind !== 'number') return fitsSetting(setting, typed) ? typed : undefined;
-  const { factor, unit } = setting.shown;
-  const number = readQuantity(typed, unit);
-  const value = number === undefined ? NaN : Number((number / factor).toPrecision(12));
-  return fitsSetting(setting, value) ? value : undefined;
-}

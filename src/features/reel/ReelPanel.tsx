@@ -17,6 +17,7 @@ import { goTo, useReelShown } from '../session';
 import { DRAFT_BYTES, frameDrafts } from '../viewer';
 import { CurveView } from './CurveView';
 import { Filmstrip, useDraftChanges } from './Filmstrip';
+import { LifeBar } from './LifeBar';
 import { stepFrame } from './steps';
 import { togglePlay, usePlayer } from './use-player';
 
@@ -35,6 +36,7 @@ function OpenReel() {
       aria-label="Reel"
       sx={{ borderTop: '1px solid', borderColor: 'divider', bgcolor: 'background.default' }}
     >
+      <LifeBar />
       {curves && <CurveView />}
       <Controls />
       <Filmstrip />

@@ -122,6 +122,8 @@ function resetDesk(): void {
     drawingRegion: false,
     feedShift: null,
     strip: null,
+    pulls: [],
+    lifeOf: null,
     reel: null,
     passing: false,
     playing: false,

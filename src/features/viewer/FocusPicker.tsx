@@ -1,11 +1,27 @@
 'use client';
 import Box from '@mui/material/Box';
+import { withKey } from '../../core/look/track-edits';
 import { solveDisc } from '../../core/stations/focus/blur-facts';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { askBench, notify, reportError, type PlateCard } from '../session';
 import type { Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
+
+/** A distance as the focus may have it. */
+const focusDistance = (distance: number): number =>
+  Number(Math.min(100_000, Math.max(0.01, distance)).toPrecision(4));
+
+/** A key of the focus at the playhead, and where it was clicked. */
+function pullTo(distance: number, [x, y]: readonly [number, number]): void {
+  const { tracks, reel, setTracks } = useShot.getState();
+  const { pulls, pullEase, set } = useDesk.getState();
+  const frame = reel.playhead;
+  setTracks(
+    withKey(tracks, 'camera.focusDistance', { frame, value: focusDistance(distance), ease: pullEase }),
+  );
+  set({ pulls: [...pulls.filter((one) => one.frame !== frame), { frame, x, y }] });
+}
 
 /** While the focus, an end of the depth or a place for a wished disc is picked: a click takes what is there. */
 export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard }) {
@@ -29,16 +45,18 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
         else change(solved.path, solved.value);
         return;
       }
-      if (picking !== 'focus') {
+      if (picking !== 'focus' && picking !== 'pull') {
         if (share !== undefined)
           set({ depthPick: { end: picking, x: place[0], y: place[1], share, distance } });
         return;
       }
-      change('camera.focusDistance', Number(Math.min(100_000, Math.max(0.01, distance)).toPrecision(4)));
+      if (picking === 'pull') return pullTo(distance, place);
+      change('camera.focusDistance', focusDistance(distance));
     } catch (error) {
       reportError(error);
     } finally {
-      set({ picking: null });
+      // The focus is pulled to place after place.
+      if (picking !== 'pull') set({ picking: null });
     }
   };
   return (

@@ -19,6 +19,7 @@ import { Group, ROW_COLUMNS, Rows, SELECT_SX, pathsBelow, useSought } from '../.
 import { BlurReport, SuggestedRange, useBlurFacts } from './BlurReport';
 import { DepthView } from './DepthView';
 import { PlanView } from './PlanView';
+import { PullFocus } from './PullFocus';
 import { WishedDisc } from './WishedDisc';
 
 const camera = pathsBelow('camera');
@@ -54,6 +55,7 @@ export function FocusPanel() {
         <Rows paths={camera} />
         <CameraFacts />
         <FocusTools />
+        <PullFocus />
       </Group>
       <Group title="Plan view">
         <PlanView />

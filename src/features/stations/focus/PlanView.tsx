@@ -1,6 +1,9 @@
 'use client';
 import Box from '@mui/material/Box';
 import { blurDiameter, fStopForLimit, sharpLimits } from '../../../core/optics/camera';
+import { settingAt } from '../../../core/look/look';
+import { valueAt } from '../../../core/look/tracks';
+import { rangeOfReel } from '../../../core/shot/reel';
 import type { DepthHistogram } from '../../../core/light/distances';
 import { useShot } from '../../../state/shot-store';
 import { Chart, useLatest } from '../../controls';
@@ -48,6 +51,7 @@ export function PlanView() {
   const activePlate = useShot((state) => state.activePlate);
   const card = usePlates((state) => (activePlate ? state.cards[activePlate] : undefined));
   const histogram = useDepthHistogram(card?.id, JSON.stringify(look.focus.depth));
+  const focusTravel = useFocusTravel();
   if (!card) return null;
   const { camera, focus } = look;
   const { near, far } = sharpLimits(camera);
@@ -90,6 +94,7 @@ export function PlanView() {
     };
   });
   const largest = Math.max(...curves[1]!.y.slice(60));
+  const { travel, range: travelRange } = focusTravel;
   return (
     <Box data-testid="plan-view">
       <Chart
@@ -102,6 +107,7 @@ export function PlanView() {
             hovertemplate: '%{y:.1f} % of the picture<extra></extra>',
           },
           ...curves,
+          ...(travel ? [travel] : []),
         ]}
         layout={{
           width: 296,
@@ -132,6 +138,7 @@ export function PlanView() {
             nticks: 4,
             fixedrange: true,
           },
+          yaxis3: { overlaying: 'y', visible: false, range: travelRange, fixedrange: true },
           shapes,
         }}
         config={{ displayModeBar: false, edits: { shapePosition: true } }}
@@ -142,6 +149,33 @@ export function PlanView() {
       )}
     </Box>
   );
+}
+
+const FOCUS = 'camera.focusDistance';
+
+/** The way of the focus over time: distance along the axis, frames upwards. */
+function useFocusTravel() {
+  const track = useShot((state) => state.tracks[FOCUS]);
+  const reel = useShot((state) => state.reel);
+  const plate = useShot((state) => state.plates.find(({ id }) => id === state.activePlate));
+  const { first, last } = rangeOfReel(reel, plate);
+  const range: [number, number] = [first, Math.max(last, first + 1)];
+  if (!track) return { travel: undefined, range };
+  const step = Math.max(1, Math.round((last - first) / 100));
+  const frames = Array.from({ length: Math.floor((last - first) / step) + 1 }, (_, k) => first + k * step);
+  const own = track.keys[0]!.value;
+  const distances = frames.map((frame) => valueAt(settingAt(FOCUS), track, { frame, own }) as number);
+  const travel = {
+    x: distances.map(Math.log10),
+    y: frames,
+    text: frames.map((frame, k) => `frame ${frame}: ${distances[k]!.toPrecision(3)} m`),
+    type: 'scatter' as const,
+    mode: 'lines' as const,
+    yaxis: 'y3' as const,
+    line: { color: AMBER, width: 1, dash: 'dot' as const },
+    hovertemplate: '%{text}<extra></extra>',
+  };
+  return { travel, range };
 }
 
 /** The histogram of the plate's distances; null if it has none. */
