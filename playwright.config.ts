@@ -30,7 +30,8 @@ export default defineConfig({
   },
   webServer: {
     command: 'npm start --silent',
-    env: { PORT: String(PORT) },
+    // What the server prints is kept beside the reports.
+    env: { PORT: String(PORT), BOKELUX_WORK: '.cache/e2e-work' },
     url: `http://localhost:${PORT}`,
     timeout: 240_000,
     reuseExistingServer: false,

@@ -1,5 +1,6 @@
 import { assignSetting, defaultLook } from '../core/look/look';
 import { SettingError } from '../core/errors';
+import { withKey } from '../core/look/track-edits';
 import { plateOfFile } from '../core/shot/shot';
 import { EMPTY_SHOT, beginGesture, endGesture, redo, startShot, undo, useShot } from './shot-store';
 
@@ -209,5 +210,68 @@ describe('the elements of a plate', () => {
     expect(order()).toEqual(['a', 'b', 'c']);
     useShot.getState().removePlate('a');
     expect(useShot.getState()).toMatchObject({ plates: [], activePlate: null });
+  });
+});
+
+describe('time in the shot', () => {
+  const keys = (): [number, unknown][] =>
+    (useShot.getState().tracks['veil.bloom.amount']?.keys ?? []).map(({ frame, value }) => [frame, value]);
+  const ramp = () =>
+    useShot.getState().setTracks(
+      withKey(withKey({}, 'veil.bloom.amount', { frame: 1, value: 0 }), 'veil.bloom.amount', {
+        frame: 11,
+        value: 0.1,
+      }),
+    );
+
+  it('makes the look what the tracks say at the playhead, which is no step', () => {
+    const { setPlayhead, change } = useShot.getState();
+    ramp();
+    const steps = (): number => useShot.temporal.getState().pastStates.length;
+    const before = steps();
+    setPlayhead(6);
+    expect(amount()).toBeCloseTo(0.05, 12);
+    setPlayhead(11);
+    expect([amount(), steps()]).toEqual([0.1, before]);
+    change('film.exposure', 1);
+    history().undo();
+    expect([amount(), useShot.getState().reel.playhead]).toEqual([0.1, 11]);
+  });
+
+  it('makes keys of what is dragged, as one step, which undo takes back at whatever frame', () => {
+    const { setPlayhead, change } = useShot.getState();
+    ramp();
+    setPlayhead(6);
+    beginGesture();
+    change('veil.bloom.amount', 0.2);
+    change('veil.bloom.amount', 0.3);
+    endGesture();
+    expect(keys()).toEqual([
+      [1, 0],
+      [6, 0.3],
+      [11, 0.1],
+    ]);
+    setPlayhead(1);
+    expect(amount()).toBe(0);
+    history().undo();
+    expect(keys()).toEqual([
+      [1, 0],
+      [11, 0.1],
+    ]);
+    expect([amount(), useShot.getState().reel.playhead]).toEqual([0, 1]);
+    history().redo();
+    setPlayhead(6);
+    expect(amount()).toBe(0.3);
+    history().undo();
+    history().undo();
+    expect([keys(), amount()]).toEqual([[], 0]);
+  });
+
+  it('belongs to a shot: another brings its own playhead', () => {
+    useShot.getState().setPlayhead(9);
+    useShot.getState().replaceShot({ ...fresh, name: 'other', reel: { ...fresh.reel, playhead: 4 } });
+    expect(useShot.getState().reel.playhead).toBe(4);
+    history().undo();
+    expect(useShot.getState().reel.playhead).toBe(9);
   });
 });
