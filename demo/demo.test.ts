@@ -455,3 +455,53 @@ describe('the demo shot', () => {
     expect(depth.reduce((most, value) => Math.max(most, value), 0)).toBe(10000);
   });
 });
+
+describe('the frames of the demo reel', () => {
+  const FRAMES = 24;
+  const fileOf = (frame: number): string =>
+    join(__dirname, `../public/demo/quay-reel.${String(frame).padStart(4, '0')}.exr`);
+  const pictures: Picture[] = [];
+  beforeAll(async () => {
+    for (let frame = 1; frame <= FRAMES; frame++)
+      pictures.push(await readExr(new Uint8Array(readFileSync(fileOf(frame)))));
+  });
+
+  it('are 640 x 360 with beauty, emission, depth and one matte, under 1.5 MB each', () => {
+    for (let frame = 1; frame <= FRAMES; frame++) expect(statSync(fileOf(frame)).size).toBeLessThan(1.5e6);
+    for (const { width, height, channels } of pictures) {
+      expect([width, height]).toEqual([640, 360]);
+      const names = ['B', 'G', 'R', 'depth.Z', 'emission.B', 'emission.G', 'emission.R', 'matte.boats'];
+      expect([...channels.keys()].sort()).toEqual(names);
+    }
+  });
+
+  it('show a lighthouse that turns once, and a boat with a lamp that goes by', () => {
+    const at = (picture: Picture, name: string): Float32Array => channelFloats(picture.channels.get(name)!);
+    // The lighthouse stands alone before the sky, right of the middle.
+    const tower = pictures.map((picture) => {
+      const green = at(picture, 'emission.G');
+      let most = 0;
+      for (let y = 100; y < 160; y++)
+        for (let x = 400; x < 470; x++) most = Math.max(most, green[y * 640 + x]!);
+      return most;
+    });
+    const brightest = tower.indexOf(Math.max(...tower));
+    expect(tower[brightest]! / Math.min(...tower)).toBeGreaterThan(10);
+    expect([brightest > 0, brightest < FRAMES - 1]).toEqual([true, true]);
+    for (let k = 0; k < brightest; k++) expect(tower[k + 1]!).toBeGreaterThanOrEqual(0.99 * tower[k]!);
+    // What is boat and shines, at the right of the picture.
+    const lanternAt = (picture: Picture): number => {
+      const [red, matte] = [at(picture, 'emission.R'), at(picture, 'matte.boats')];
+      let [sum, weight] = [0, 0];
+      for (let y = 180; y < 320; y++)
+        for (let x = 480; x < 640; x++) {
+          const light = red[y * 640 + x]! * matte[y * 640 + x]!;
+          sum += light * x;
+          weight += light;
+        }
+      return sum / weight;
+    };
+    const places = [0, 8, 16, 23].map((k) => lanternAt(pictures[k]!));
+    for (let k = 1; k < places.length; k++) expect(places[k]!).toBeLessThan(places[k - 1]! - 5);
+  });
+});

@@ -192,13 +192,9 @@ export class ServerPrints {
   private end(record: PrintRecord, code: number | null, said: string): void {
     this.running = undefined;
     if (this.records.has(record.id)) {
-      const lines = said.trim().split('\n');
       Object.assign(record, {
         ...{ state: code === 0 ? 'done' : 'failed', ended: Date.now(), process: null },
-        why:
-          code === 0
-            ? null
-            : (lines.at(-1)?.replace(/^bokelux: /, '') ?? 'the process that printed it ended'),
+        why: code === 0 ? null : reasonIn(said),
       } satisfies Partial<PrintRecord>);
       this.work.save(record);
       this.tell();
@@ -220,6 +216,13 @@ export function nameOf(options: PrintOptions, frame: number): string {
     const digits = String(Math.abs(frame)).padStart(marks.length, '0');
     return frame < 0 ? `-${digits}` : digits;
   });
+}
+
+/** Why the command ended, from what it said. */
+function reasonIn(said: string): string {
+  const lines = said.trim().split('\n');
+  const told = lines.findLast((line) => /^(bokelux|error): /.test(line)) ?? lines.at(-1);
+  return told?.replace(/^(bokelux|error): /, '') || 'the process that printed it ended';
 }
 
 /** Ends a process that an earlier server began, if it still prints. */

@@ -10,7 +10,7 @@ import {
   truncateSync,
   writeFileSync,
 } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
@@ -19,6 +19,8 @@ import { EMPTY_SHOT, NEW_PLATE } from '../../src/core/shot/shot';
 import { BIN, bokelux } from './command';
 
 const folder = mkdtempSync(join(tmpdir(), 'bokelux-reel-'));
+/** The name of this machine as it stands in files that are being written. */
+const HOST = hostname().replace(/[^\w-]/g, '_');
 const at = (name: string): string => join(folder, name);
 afterAll(() => rmSync(folder, { recursive: true }));
 
@@ -98,13 +100,13 @@ describe('bokelux reel', () => {
     truncateSync(at('a.002.exr'), 200);
     rmSync(at('a.003.exr'));
     // What a process that is gone was writing.
-    writeFileSync(at('a.003.exr.999999.part'), 'half');
+    writeFileSync(at(`a.003.exr.${HOST}.999999.part`), 'half');
     const ended = await reel('a.###.exr', '--resume');
     expect(statuses(ended)).toEqual(['1 skipped', '2 printed', '3 printed', '5 skipped']);
     expect(statSync(at('a.001.exr')).mtimeMs).toBe(before);
     for (const name of printed('b.'))
       expect(readFileSync(at(name)).equals(readFileSync(at(name.replace('b.', 'a.'))))).toBe(true);
-    expect(existsSync(at('a.003.exr.999999.part'))).toBe(false);
+    expect(existsSync(at(`a.003.exr.${HOST}.999999.part`))).toBe(false);
   });
 
   it('prints the frames that it can, and tells why of the others', async () => {

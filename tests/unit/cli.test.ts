@@ -396,6 +396,14 @@ describe('bokelux demo', () => {
       (await bokelux('render', at('point.exr'), '--look', at('demo/quay.look.json'), '--out', at('d.exr')))
         .code,
     ).toBe(0);
+    // And the reel, with the focus that is pulled in it.
+    const reel = ['reel', at('demo/quay-reel.####.exr'), '--look', at('demo/quay-reel.look.json')];
+    const timed = ['--tracks', at('demo/quay-reel.tracks.json'), '--frames', '3,17', '--scale', '0.25'];
+    expect((await bokelux(...reel, ...timed, '--out', at('r.####.exr'))).code).toBe(0);
+    expect([3, 17].map((frame) => existsSync(at(`r.${String(frame).padStart(4, '0')}.exr`)))).toEqual([
+      true,
+      true,
+    ]);
   });
 });
 

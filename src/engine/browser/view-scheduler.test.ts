@@ -27,7 +27,7 @@ function bench(milliseconds: Record<Quality, number> = { draft: 20, full: 300 })
     isCancelled: (error) => error instanceof Cancelled,
     cost: ({ ms }) => ms,
   });
-  return { scheduler, log };
+  return { scheduler, log, stop: () => stop?.() };
 }
 
 const pass = (ms: number): Promise<void> => jest.advanceTimersByTimeAsync(ms);
@@ -102,6 +102,18 @@ describe('the view scheduler', () => {
     scheduler.forget();
     await pass(1000);
     expect(log).toEqual(['start draft a', 'shown draft']);
+  });
+
+  it('does not begin again by itself what was given up from outside', async () => {
+    const { scheduler, log, stop } = bench();
+    scheduler.request('a', false);
+    await pass(50);
+    stop();
+    await pass(1000);
+    expect(log).toEqual(['start full a']);
+    scheduler.request('a', false);
+    await pass(1000);
+    expect(log.slice(1)).toEqual(['start full a', 'shown full']);
   });
 
   it('tells a failure once and goes on', async () => {

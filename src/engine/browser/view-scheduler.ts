@@ -75,10 +75,9 @@ export class ViewScheduler<Request, Result> {
       this.work.onShown(result, quality);
       if (this.wanted === request && quality === 'full') this.wanted = undefined;
     } catch (error) {
-      if (!this.work.isCancelled(error)) {
-        if (this.wanted === request) this.wanted = undefined;
-        this.work.onFailed(error);
-      }
+      // What was given up although nothing newer is wanted is not begun again by itself: that might never end.
+      if (this.wanted === request) this.wanted = undefined;
+      if (!this.work.isCancelled(error)) this.work.onFailed(error);
     }
     this.running = undefined;
     // A draft of the newest request waits for the hand to rest before the full picture follows.

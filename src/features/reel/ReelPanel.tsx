@@ -48,7 +48,11 @@ function Controls() {
   const reel = useShot((state) => state.reel);
   const plate = useShot((state) => state.plates.find(({ id }) => id === state.activePlate));
   const setReel = useShot((state) => state.setReel);
-  const { playing, looping, everyFrame, curves, set } = useDesk();
+  const playing = useDesk((state) => state.playing);
+  const looping = useDesk((state) => state.looping);
+  const everyFrame = useDesk((state) => state.everyFrame);
+  const curves = useDesk((state) => state.curves);
+  const set = useDesk((state) => state.set);
   const whole = rangeOfReel(reel, plate);
   const played = playedRange(reel, plate);
   const isSequence = plate !== undefined && numbersOf(plate).length > 1;

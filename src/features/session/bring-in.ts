@@ -61,13 +61,17 @@ async function versionOf(frames: IncomingFrames): Promise<{
   return { version, files: held };
 }
 
+/** More files than this are kept while the person works on. */
+const MOST_AWAITED = 48;
+
 /** Opens what comes in while its files are kept. What cannot be opened leaves no trace. */
 async function openAndKeep<T>(files: readonly HeldFile[], open: () => Promise<T>): Promise<T> {
   const keeping = keepFiles(files, makeRoom);
   try {
     const opened = await open();
-    // A tile on the shelf is a promise that the render is still there after a reload.
-    await keeping;
+    // A tile on the shelf is a promise that the render is still there after a reload. Long sequences are looked at meanwhile.
+    if (files.length <= MOST_AWAITED) await keeping;
+    else void keeping.then(() => notify(`${files.length} files are kept in this browser`, 'success'));
     return opened;
   } catch (error) {
     await keeping;

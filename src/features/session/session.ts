@@ -1,10 +1,19 @@
 import { FileError } from '../../core/errors';
 import { isCube } from '../../core/formats/cube';
 import { READ_EXTENSIONS } from '../../core/formats/extensions';
+import { groupFiles } from '../../core/image/file-names';
 import { parseLook } from '../../core/look/look';
+import { lookAt, parseTracks } from '../../core/look/tracks';
 import { parseWholeLook } from '../../core/look/whole-look';
 import { withFreshIds } from '../../core/shot/fresh-ids';
-import { filesOf, plateOfFile, SHOT_EXTENSION, type PlateEntry, type Shot } from '../../core/shot/shot';
+import {
+  filesOf,
+  NEW_PLATE,
+  plateOfFile,
+  SHOT_EXTENSION,
+  type PlateEntry,
+  type Shot,
+} from '../../core/shot/shot';
 import { canShareMemory } from '../../core/kernels/runtime/shared';
 import { benchEngine, setEngineEvents, unwrap } from '../../engine/browser/client';
 import { takenSeats } from '../../state/seat';
@@ -248,21 +257,48 @@ async function fetchBlob(url: string): Promise<Blob> {
   return answer.blob();
 }
 
+/** A plate of numbered files, each with an id. */
+function sequenceOf(files: readonly string[], ids: readonly string[]): PlateEntry {
+  const [group] = groupFiles(
+    files.map((name, k) => ({ name, id: ids[k]! })),
+    () => '',
+  );
+  const frames = group!.frames.map(({ frame, files: own }) => ({
+    frame: frame ?? null,
+    files: own.map(({ file: { id, name } }) => ({ id, name })),
+  }));
+  return {
+    ...NEW_PLATE,
+    id: crypto.randomUUID(),
+    name: group!.name,
+    versions: [{ id: crypto.randomUUID(), frames }],
+  };
+}
+
 /** Puts a demo shot in place of the present one. Its first file is the plate, which the others lie over. */
-export async function openDemo({ name, files, look: lookFile }: Demo): Promise<void> {
+export async function openDemo({
+  name,
+  files,
+  isSequence,
+  look: lookFile,
+  tracks: tracksFile,
+}: Demo): Promise<void> {
   const { set } = usePlates.getState();
   set({ opening: files[0] });
   try {
-    const [lookBlob, ...pictures] = await Promise.all(
-      [lookFile, ...files].map((file) => fetchBlob(`/demo/${file}`)),
-    );
-    const look = parseLook(JSON.parse(await lookBlob!.text()), lookFile);
-    const plates = files.map((file): PlateEntry => plateOfFile(crypto.randomUUID(), file));
-    const ids = plates.map(({ id }) => id);
-    if (ids.length > 1) plates[0]!.elements = ids;
+    const blobs = await Promise.all(files.map((file) => fetchBlob(`/demo/${file}`)));
+    const json = async (file: string): Promise<unknown> =>
+      JSON.parse(await (await fetchBlob(`/demo/${file}`)).text());
+    const look = parseLook(await json(lookFile), lookFile);
+    const tracks = tracksFile === undefined ? {} : parseTracks(await json(tracksFile), tracksFile);
+    const ids = files.map(() => crypto.randomUUID());
+    const plates = isSequence
+      ? [sequenceOf(files, ids)]
+      : files.map((file, k): PlateEntry => plateOfFile(ids[k]!, file));
+    if (plates.length > 1) plates[0]!.elements = ids;
     await install(
-      { ...EMPTY_SHOT, name, plates, activePlate: ids[0]!, look },
-      new Map(ids.map((id, index) => [id, pictures[index]!])),
+      { ...EMPTY_SHOT, name, plates, activePlate: plates[0]!.id, look: lookAt(look, tracks, 1), tracks },
+      new Map(ids.map((id, index) => [id, blobs[index]!])),
     );
   } finally {
     set({ opening: null });

@@ -1,5 +1,6 @@
 import { lookAt } from '../../core/look/tracks';
 import { stepped } from '../../core/shot/reel';
+import type { PlateEntry } from '../../core/shot/shot';
 import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -56,7 +57,7 @@ class FrameDrafts {
       if (
         now.tracks !== before.tracks ||
         (now.look !== before.look && !isMoved) ||
-        now.plates !== before.plates ||
+        !isSameRenders(now.plates, before.plates) ||
         now.activePlate !== before.activePlate
       )
         this.edited();
@@ -208,6 +209,21 @@ function ahead(frame: number): number {
   const { playhead } = useShot.getState().reel;
   return frame < first || frame > last ? count : (frame - playhead + count) % count;
 }
+
+/** Whether plates differ at most in which of their frames is looked at. */
+const isSameRenders = (a: readonly PlateEntry[], b: readonly PlateEntry[]): boolean =>
+  a === b ||
+  (a.length === b.length &&
+    a.every((plate, k) => {
+      const other = b[k]!;
+      return (
+        plate.id === other.id &&
+        plate.versions === other.versions &&
+        plate.version === other.version &&
+        plate.roles === other.roles &&
+        plate.elements === other.elements
+      );
+    }));
 
 /** What of the desk changes pictures. */
 const aspects = ({ viewExposure, falseColour, rangeWarning }: ReturnType<typeof useDesk.getState>): string =>

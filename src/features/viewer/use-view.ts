@@ -120,11 +120,7 @@ class View {
     if (!bitmap || !activePlate) return false;
     if (this.pictures.final?.bitmap === bitmap) return true;
     // What is computed is of another frame by now.
-    if (this.last) {
-      this.scheduler.forget();
-      void benchEngine().cancel('view');
-    }
-    this.last = undefined;
+    this.giveUp();
     this.dropFinal();
     this.pictures.final = { bitmap, plate: activePlate, isLent: true };
     this.whole = undefined;
@@ -137,9 +133,17 @@ class View {
   /** The frame of the playhead is being opened: its draft stands in. */
   private awaitFrame(): void {
     const isShown = this.showDraft();
-    this.last = undefined;
+    this.giveUp();
     const { phase, set } = useDesk.getState();
     if (!isShown && phase !== 'opening') set({ phase: 'opening' });
+  }
+
+  /** Wants nothing any more until something is asked for. */
+  private giveUp(): void {
+    if (!this.last) return;
+    this.last = undefined;
+    this.scheduler.forget();
+    void benchEngine().cancel('view');
   }
 
   private dropFinal(): void {
