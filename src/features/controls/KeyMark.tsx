@@ -9,7 +9,7 @@ import { canBeKeyed, keyState, withKey, withoutKey, withTrack } from '../../core
 import type { Setting } from '../../core/settings/setting';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { useReelShown } from '../session';
+import { useReelShown } from '../../state/reel-shown';
 
 const SAYS = {
   none: 'No key: a click sets one at the playhead',

@@ -19,7 +19,8 @@ import { MOST_WIDTH } from '../../core/print/limits';
 import type { PrintPrimaries } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
-import { benchLook, download, errorLine, usePlates, useReelShown } from '../session';
+import { benchLook, download, errorLine, usePlates } from '../session';
+import { useReelShown } from '../../state/reel-shown';
 import { alphasOf, formatOf, KINDS, PRIMARIES, readWidth, type Kind } from './kinds';
 import { ReelTargets } from './ReelTargets';
 

@@ -9,7 +9,8 @@ import { nameOfFrame, readFrames, readPattern } from '../../core/image/frame-pat
 import type { PrintOptions } from '../../core/print/print-options';
 import { isSkipped } from '../../core/shot/reel';
 import { useShot } from '../../state/shot-store';
-import { errorLine, notify, plateOnBench, reelPlayed, usePlates } from '../session';
+import { errorLine, notify, reelPlayed, usePlates } from '../session';
+import { plateOnBench } from '../../state/reel-shown';
 import type { Kind } from './kinds';
 import { startLocalPrint, type HowPrinted } from './local-print';
 import { printOnServer } from './server-prints';

@@ -13,7 +13,8 @@ import { numbersOf, playedRange, rangeOfReel, type Reel } from '../../core/shot/
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { Pill, TextField } from '../common';
-import { goTo, useReelShown } from '../session';
+import { goTo } from '../session';
+import { useReelShown } from '../../state/reel-shown';
 import { DRAFT_BYTES, frameDrafts } from '../viewer';
 import { CurveView } from './CurveView';
 import { Filmstrip, useDraftChanges } from './Filmstrip';

@@ -3,7 +3,8 @@ import { rangeOfReel, stepped } from '../../core/shot/reel';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { pointedSetting, toggleKey } from '../controls';
-import { goTo, isReelShown, notify, plateOnBench } from '../session';
+import { goTo, notify } from '../session';
+import { isReelShown, plateOnBench } from '../../state/reel-shown';
 
 /** Shows the reel under the picture, or puts it away. */
 export function toggleReel(): void {

@@ -2,7 +2,8 @@ import { useEffect } from 'react';
 import { isSkipped, type FrameRange } from '../../core/shot/reel';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { goTo, passBy, plateOnBench, reelPlayed } from '../session';
+import { goTo, passBy, reelPlayed } from '../session';
+import { plateOnBench } from '../../state/reel-shown';
 import { frameDrafts } from '../viewer';
 
 /** Begins to play from the playhead, or stops where it is. */

@@ -4,7 +4,7 @@ import type { StackPart } from '../../engine/messages';
 import { useShot } from '../../state/shot-store';
 import { holdStack } from './engine-plates';
 import { engineId, openEntry } from './open-plates';
-import { plateOnBench } from './playhead';
+import { plateOnBench } from '../../state/reel-shown';
 
 /** A frame of the plate on the bench, open in the engine. */
 interface HeldFrame {

@@ -25,7 +25,7 @@ export { isOpen } from './engine-plates';
 export { useKept } from './kept';
 export { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
 export { filesAt, holdFrame } from './hold-frame';
-export { goTo, isReelShown, passBy, plateOnBench, reelPlayed, reelRange, useReelShown } from './playhead';
+export { goTo, passBy, reelPlayed } from './playhead';
 export { useSeat } from './seats';
 export { DEMOS } from './demos';
 export { openDemo, openEarlier, packCurrentShot, startSession } from './session';

@@ -2,16 +2,12 @@ import { clamp } from '../../core/image/clamp';
 import { numbersOf, placeAt, playedRange, rangeOfReel, type FrameRange } from '../../core/shot/reel';
 import { elementsOfPlate, frameAmongElements, plateUnder, type PlateEntry } from '../../core/shot/shot';
 import { useDesk } from '../../state/desk-store';
+import { plateOnBench } from '../../state/reel-shown';
 import { useShot } from '../../state/shot-store';
 import { syncEngine } from './open-plates';
 
-type Bench = Pick<ReturnType<typeof useShot.getState>, 'plates' | 'activePlate'>;
-
-export const plateOnBench = ({ plates, activePlate }: Bench = useShot.getState()): PlateEntry | undefined =>
-  plates.find(({ id }) => id === activePlate);
-
 /** The frames of the reel: all, and those that are played and printed. */
-export const reelRange = (): FrameRange => rangeOfReel(useShot.getState().reel, plateOnBench());
+const reelRange = (): FrameRange => rangeOfReel(useShot.getState().reel, plateOnBench());
 export const reelPlayed = (): FrameRange => playedRange(useShot.getState().reel, plateOnBench());
 
 /** Puts the playhead on a frame of the reel, and on the bench what the plate has there. */
@@ -67,18 +63,4 @@ export function alignFrames(): void {
   const isWithin = numbers.length > 0 && playhead >= numbers[0]! && playhead <= numbers.at(-1)!;
   if (isWithin) void settleFrames();
   else if (numbers.length > 0) playheadToBench();
-}
-
-/** Whether the reel stands under the picture. */
-export function isReelShown(): boolean {
-  const { reel, alone } = useDesk.getState();
-  const plate = plateOnBench();
-  return !alone && (reel ?? (plate !== undefined && plate.versions[plate.version]!.frames.length > 1));
-}
-
-export function useReelShown(): boolean {
-  const isShown = useDesk(isReelShown);
-  // The plate on the bench counts, too.
-  const byPlate = useShot(isReelShown);
-  return isShown && byPlate;
 }

@@ -35,7 +35,8 @@ import { loadLibrary, takeIn } from './looks';
 import { errorLine, notify, reportError } from './notices';
 import { reopenAll, syncEngine } from './open-plates';
 import { usePlates } from './plates';
-import { alignFrames, plateOnBench } from './playhead';
+import { alignFrames } from './playhead';
+import { plateOnBench } from '../../state/reel-shown';
 import { readJsonFile } from './read-json';
 import { findSeat } from './seats';
 

@@ -5,17 +5,8 @@ import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { hasWideScreen, reelScale } from '../common';
-import {
-  benchLook,
-  errorLine,
-  filesAt,
-  holdFrame,
-  isOpen,
-  isReelShown,
-  plateOnBench,
-  reelPlayed,
-  usePlates,
-} from '../session';
+import { benchLook, errorLine, filesAt, holdFrame, isOpen, reelPlayed, usePlates } from '../session';
+import { isReelShown, plateOnBench } from '../../state/reel-shown';
 
 /** The drafts of a reel may take so much. */
 export const DRAFT_BYTES = 256 * 1024 ** 2;

@@ -6,7 +6,8 @@ import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/brows
 import { ViewScheduler, type Quality } from '../../engine/browser/view-scheduler';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { errorLine, isOpen, plateOnBench, reportError, usePlates } from '../session';
+import { errorLine, isOpen, reportError, usePlates } from '../session';
+import { plateOnBench } from '../../state/reel-shown';
 import { CompareView } from './compare-view';
 import { FeedShifts } from './feed-shift';
 import { frameDrafts } from './frame-drafts';

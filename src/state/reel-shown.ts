@@ -1,0 +1,22 @@
+import type { PlateEntry } from '../core/shot/shot';
+import { useDesk } from './desk-store';
+import { useShot } from './shot-store';
+
+type Bench = Pick<ReturnType<typeof useShot.getState>, 'plates' | 'activePlate'>;
+
+export const plateOnBench = ({ plates, activePlate }: Bench = useShot.getState()): PlateEntry | undefined =>
+  plates.find(({ id }) => id === activePlate);
+
+/** Whether the reel stands under the picture. */
+export function isReelShown(): boolean {
+  const { reel, alone } = useDesk.getState();
+  const plate = plateOnBench();
+  return !alone && (reel ?? (plate !== undefined && plate.versions[plate.version]!.frames.length > 1));
+}
+
+export function useReelShown(): boolean {
+  const isShown = useDesk(isReelShown);
+  // The plate on the bench counts, too.
+  const byPlate = useShot(isReelShown);
+  return isShown && byPlate;
+}
