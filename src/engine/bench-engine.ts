@@ -5,6 +5,10 @@ import type { Rectangle } from '../core/image/rectangle';
 import type { Scopes } from '../core/image/scopes';
 import type { Role } from '../core/image/roles';
 import type { TaskRunner } from '../core/kernels/runtime/parallel';
+import { readHeaders } from '../core/formats/exr/header';
+import { MAGIC as EXR_MAGIC } from '../core/formats/exr/spec';
+import type { Camera } from '../core/optics/camera';
+import { cameraOfFile } from '../core/optics/file-camera';
 import type { Printed } from '../core/print/print';
 import { readLights } from '../core/formats/lights/read';
 import type { SpaceLights } from '../core/formats/lights/space-light';
@@ -138,6 +142,15 @@ export class BenchEngine {
 
   readLights(bytes: Uint8Array, file: string): Promise<Outcome<SpaceLights>> {
     return settle(() => readLights(bytes, file));
+  }
+
+  /** What an OpenEXR file tells of its camera, by its first part; of any other kind nothing. */
+  readCamera(bytes: Uint8Array): Promise<Outcome<Partial<Camera>>> {
+    return settle(() => {
+      const isExr =
+        bytes.length > 4 && new DataView(bytes.buffer, bytes.byteOffset).getUint32(0, true) === EXR_MAGIC;
+      return isExr ? cameraOfFile(readHeaders(bytes).parts[0]!.attributes) : {};
+    });
   }
 
   /** Writes a shot with its files into a stream. */

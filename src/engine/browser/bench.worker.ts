@@ -24,6 +24,7 @@ import type {
   StackPart,
 } from '../messages';
 import { Pool, type Reply, type TaskThread } from '../pool';
+import type { Camera } from '../../core/optics/camera';
 import { openZip, type OpenZip } from './zip';
 import { holdLock, whenReleased } from './life-lock';
 import type { HoldRequest } from './task.worker';
@@ -173,6 +174,9 @@ const api = {
   },
   async readLights(file: Blob, name: string): Promise<Outcome<SpaceLights>> {
     return engine.readLights(await bytesOf(file), name);
+  },
+  async readCamera(file: Blob): Promise<Outcome<Partial<Camera>>> {
+    return engine.readCamera(await bytesOf(file));
   },
   /** Begins an archive, in a file that the person chose or as a blob; gives what it is called by. */
   async openZip(into?: FileSystemFileHandle): Promise<Outcome<string>> {

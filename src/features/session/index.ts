@@ -24,6 +24,7 @@ export { useChoice } from './choices';
 export { isOpen } from './engine-plates';
 export { useKept } from './kept';
 export { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
+export { takeFrameCameras } from './frame-cameras';
 export { filesAt, holdFrame } from './hold-frame';
 export { goTo, passBy, reelPlayed } from './playhead';
 export { useSeat } from './seats';

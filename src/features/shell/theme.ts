@@ -60,7 +60,14 @@ export const theme = createTheme({
     },
     MuiDialogTitle: { styleOverrides: { root: { fontSize: 15, fontWeight: 600 } } },
     MuiToggleButton: {
-      styleOverrides: { root: { textTransform: 'none', fontSize: 12, padding: '3px 10px' } },
+      styleOverrides: {
+        root: {
+          textTransform: 'none',
+          fontSize: 12,
+          padding: '3px 10px',
+          '&.Mui-selected': { color: 'var(--mui-palette-primary-main)' },
+        },
+      },
     },
   },
 });

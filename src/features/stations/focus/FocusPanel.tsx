@@ -14,7 +14,7 @@ import {
 } from '../../../core/optics/camera';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { usePlates } from '../../session';
+import { reportError, takeFrameCameras, usePlates } from '../../session';
 import { Group, ROW_COLUMNS, Rows, SELECT_SX, pathsBelow, useSought } from '../../controls';
 import { BlurReport, SuggestedRange, useBlurFacts } from './BlurReport';
 import { DepthView } from './DepthView';
@@ -82,19 +82,39 @@ function FileCamera() {
   const told = usePlates((state) => (activePlate ? state.cards[activePlate]?.camera : undefined));
   const lens = useShot((state) => state.look.camera);
   const takeCamera = useShot((state) => state.takeCamera);
+  const isSequence = useShot((state) => {
+    const plate = state.plates.find(({ id }) => id === state.activePlate);
+    return (plate?.versions[plate.version]?.frames.length ?? 0) > 1;
+  });
   const names = Object.keys(told ?? {}) as (keyof typeof lens)[];
-  if (names.every((name) => told![name] === lens[name])) return null;
+  const isTaken = names.every((name) => told![name] === lens[name]);
   return (
-    <Button
-      size="small"
-      variant="outlined"
-      color="inherit"
-      fullWidth
-      sx={{ mb: 0.5 }}
-      onClick={() => takeCamera(told!)}
-    >
-      Take the camera of the file
-    </Button>
+    <>
+      {!isTaken && (
+        <Button
+          size="small"
+          variant="outlined"
+          color="inherit"
+          fullWidth
+          sx={{ mb: 0.5 }}
+          onClick={() => takeCamera(told!)}
+        >
+          Take the camera of the file
+        </Button>
+      )}
+      {isSequence && names.length > 0 && (
+        <Button
+          size="small"
+          variant="outlined"
+          color="inherit"
+          fullWidth
+          sx={{ mb: 0.5 }}
+          onClick={() => void takeFrameCameras().catch(reportError)}
+        >
+          Take the camera of every frame
+        </Button>
+      )}
+    </>
   );
 }
 
