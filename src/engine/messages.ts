@@ -43,7 +43,7 @@ export type Lane =
   'view' | 'compare' | 'trial' | 'looks' | 'strip' | 'reel' | 'proof' | 'print' | 'printReel';
 
 export interface ShowRequest {
-  lane: Exclude<Lane, 'print' | 'printReel'>;
+  lane: Exclude<Lane, 'print'>;
   plate: string;
   look: Look;
   /** Share of the plate's full size. */

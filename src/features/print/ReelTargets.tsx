@@ -91,7 +91,9 @@ export function ReelTargets({ name, kind, how, isFit, onStarted }: ReelTargetsPr
     return true;
   };
   const onServer = async (): Promise<boolean> => {
-    await printOnServer(serverOptions({ name: stem, kind, how, frames: framesText, digits }));
+    await printOnServer(
+      serverOptions({ name: stem, kind, how, frames: framesText || `${first}-${last}`, digits }),
+    );
     notify(`${stem} was handed to the server, which prints it`, 'success');
     return true;
   };
@@ -180,7 +182,7 @@ function serverOptions({
     beforeFilm: how.beforeFilm ?? false,
     alpha: how.alpha ?? 'none',
     ...(how.width !== undefined && { width: how.width }),
-    ...(frames.trim() !== '' && { frames: frames.replace(/\s/g, '') }),
+    frames: frames.replace(/\s/g, ''),
     digits,
   };
 }

@@ -146,7 +146,7 @@ class LocalPrint {
       if (target.kind === 'film') {
         const { bitmap } = unwrap(
           await benchEngine().show({
-            ...{ ...request, lane: 'reel', subject: { kind: 'final' }, viewExposure: 0 },
+            ...{ ...request, subject: { kind: 'final' }, viewExposure: 0 },
             scale: target.scale,
           }),
         );
