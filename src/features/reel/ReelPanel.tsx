@@ -70,13 +70,13 @@ function Controls() {
         whiteSpace: 'nowrap',
       }}
     >
-      <Button label="Frame before" keys="[" onClick={() => stepFrame(-1)}>
+      <Button label="A frame back" keys="[" onClick={() => stepFrame(-1)}>
         <NavigateBefore />
       </Button>
       <Button label={playing ? 'Stop' : 'Play'} keys="Y" onClick={togglePlay} isOn={playing}>
         {playing ? <Stop /> : <PlayArrow />}
       </Button>
-      <Button label="Frame after" keys="]" onClick={() => stepFrame(1)}>
+      <Button label="A frame on" keys="]" onClick={() => stepFrame(1)}>
         <NavigateNext />
       </Button>
       <Button
