@@ -62,6 +62,7 @@ await page.waitForSelector('[data-testid="drafts"][data-ready="24"]', { timeout:
 await page.mouse.move(870, 300);
 await shoot('reel');
 await page.getByRole('button', { name: 'Curves over time' }).click();
+await page.keyboard.press('1');
 await openDemo('Quay at night');
 await settled();
 const panel = page.getByRole('complementary');
