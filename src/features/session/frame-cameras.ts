@@ -17,7 +17,7 @@ export async function takeFrameCameras(): Promise<void> {
   const { look, tracks, setLookOverTime } = useShot.getState();
   const next = trackCamera({ look, tracks }, cameras);
   setLookOverTime(next.look, next.tracks);
-  const moving = Object.keys(next.tracks).filter((path) => path.startsWith('camera.')).length;
+  const moving = Object.entries(next.tracks).filter(([path, track]) => track !== tracks[path]).length;
   notify(
     moving > 0
       ? `the camera is that of each of ${cameras.length} frames`
