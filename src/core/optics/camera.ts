@@ -109,3 +109,7 @@ export function fStopForBlur(
 export function airyRadius({ fStop }: Camera, wavelength = 0.55): number {
   return 1.21967 * wavelength * fStop;
 }
+
+/** A distance in metres as the focus may have it, to four digits. */
+export const asFocusDistance = (distance: number): number =>
+  Number(Math.min(100_000, Math.max(0.01, distance)).toPrecision(4));

@@ -15,7 +15,13 @@ import {
   pausePrint,
 } from './local-print';
 import { usePrints, type LocalPrintState } from './prints-store';
-import { lookForServerPrints, removeServerPrint, retryServerPrint, zipAddress } from './server-prints';
+import {
+  isHandingOver,
+  lookForServerPrints,
+  removeServerPrint,
+  retryServerPrint,
+  zipAddress,
+} from './server-prints';
 
 /** What is printed by this page and by the server; gone while there is nothing. */
 export function PrintsButton() {
@@ -25,7 +31,7 @@ export function PrintsButton() {
   useEffect(() => {
     void lookForServerPrints();
     const leave = (event: BeforeUnloadEvent): void => {
-      if (isPrinting()) event.preventDefault();
+      if (isPrinting() || isHandingOver()) event.preventDefault();
     };
     window.addEventListener('beforeunload', leave);
     return () => window.removeEventListener('beforeunload', leave);

@@ -49,8 +49,22 @@ const noAnswer = (): never => {
   throw new FileError('the server does not answer', { todo: 'Start it again; the shot stays as it is' });
 };
 
+let handedOver = 0;
+
+/** Whether a shot is on its way to the server: a page that is left now takes it along. */
+export const isHandingOver = (): boolean => handedOver > 0;
+
 /** Hands the shot to the server, which prints it. */
 export async function printOnServer(options: PrintOptions): Promise<PrintRecord> {
+  handedOver++;
+  try {
+    return await handOver(options);
+  } finally {
+    handedOver--;
+  }
+}
+
+async function handOver(options: PrintOptions): Promise<PrintRecord> {
   const { blob } = await packCurrentShot();
   const address = `/api/prints?options=${encodeURIComponent(JSON.stringify(options))}`;
   const answer = await fetch(address, { method: 'POST', body: blob }).catch(noAnswer);

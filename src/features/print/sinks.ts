@@ -7,7 +7,7 @@ import {
   canEncodeVideo,
 } from 'mediabunny';
 import { benchEngine, unwrap } from '../../engine/browser/client';
-import { download } from '../session';
+import { chooseFile, download, unlessGivenUp } from '../session';
 
 /** Where the frames of a reel go to. */
 export interface FrameSink {
@@ -20,7 +20,6 @@ export interface FrameSink {
 
 type PickerWindow = Window & {
   showDirectoryPicker?: (options: { mode: 'readwrite' }) => Promise<FileSystemDirectoryHandle>;
-  showSaveFilePicker?: (options: { suggestedName: string }) => Promise<FileSystemFileHandle>;
 };
 
 const pickers = (): PickerWindow => window as PickerWindow;
@@ -28,18 +27,10 @@ const pickers = (): PickerWindow => window as PickerWindow;
 /** Whether this browser can write into a folder of the person's. */
 export const canPickFolder = (): boolean => typeof pickers().showDirectoryPicker === 'function';
 
-const isChangeOfMind = (error: unknown): boolean =>
-  error instanceof DOMException && error.name === 'AbortError';
-
 /** A folder that the person chooses; undefined if they think better of it. A file is there only when it is whole. */
 export async function folderSink(): Promise<{ sink: FrameSink; name: string } | undefined> {
-  let folder: FileSystemDirectoryHandle;
-  try {
-    folder = await pickers().showDirectoryPicker!({ mode: 'readwrite' });
-  } catch (error) {
-    if (isChangeOfMind(error)) return undefined;
-    throw error;
-  }
+  const folder = await unlessGivenUp(pickers().showDirectoryPicker!({ mode: 'readwrite' }));
+  if (!folder) return undefined;
   return {
     name: folder.name,
     sink: {
@@ -64,13 +55,8 @@ export async function folderSink(): Promise<{ sink: FrameSink; name: string } | 
 
 /** One archive: in a file that the person chooses, where the browser can stream into one, or as a download. */
 export async function zipSink(name: string): Promise<FrameSink | undefined> {
-  let into: FileSystemFileHandle | undefined;
-  try {
-    into = await pickers().showSaveFilePicker?.({ suggestedName: name });
-  } catch (error) {
-    if (isChangeOfMind(error)) return undefined;
-    throw error;
-  }
+  const into = await chooseFile(name);
+  if (into === null) return undefined;
   const engine = benchEngine();
   const zip = unwrap(await engine.openZip(into));
   return {

@@ -25,6 +25,16 @@ const EASES = [
 /** Where handles stand at first: it sets off and arrives slowly. */
 const HANDLES: Ease = [0.33, 0, 0.67, 1];
 
+/** A small framed button. */
+const CHIP = {
+  px: 0.75,
+  height: 22,
+  fontSize: 11,
+  border: '1px solid',
+  borderColor: 'divider',
+  borderRadius: 0.5,
+} as const;
+
 /** Which tracks are drawn, and what is done to the keys that are chosen. */
 export function CurveTools({
   paths,
@@ -61,13 +71,8 @@ export function CurveTools({
             set({ hidden: hidden.includes(path) ? hidden.filter((one) => one !== path) : [...hidden, path] })
           }
           sx={{
+            ...CHIP,
             gap: 0.5,
-            px: 0.75,
-            height: 22,
-            fontSize: 11,
-            border: '1px solid',
-            borderColor: 'divider',
-            borderRadius: 0.5,
             color: hidden.includes(path) ? 'text.secondary' : 'text.primary',
           }}
         >
@@ -218,19 +223,7 @@ function BeyondFields({ path }: { path: string }) {
 
 function Tool({ label, name, onClick }: { label: string; name: string; onClick: () => void }) {
   return (
-    <ButtonBase
-      aria-label={name}
-      onClick={onClick}
-      sx={{
-        px: 0.75,
-        height: 22,
-        fontSize: 11,
-        border: '1px solid',
-        borderColor: 'divider',
-        borderRadius: 0.5,
-        color: 'text.primary',
-      }}
-    >
+    <ButtonBase aria-label={name} onClick={onClick} sx={{ ...CHIP, color: 'text.primary' }}>
       {label}
     </ButtonBase>
   );

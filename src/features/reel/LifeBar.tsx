@@ -203,6 +203,8 @@ function groupOf(path: string): string[] {
   return bare === path ? [] : pathsIn(look, { path: bare });
 }
 
+const SMALL = { size: 'small', variant: 'outlined', color: 'inherit', sx: { fontSize: 11, py: 0 } } as const;
+
 /** What a life is good for besides: the same for the others of a list, or keys of it. */
 function GroupTools({ path, life }: { path: string; life: Life }) {
   const [later, setLater] = useState(3);
@@ -225,13 +227,7 @@ function GroupTools({ path, life }: { path: string; life: Life }) {
     <>
       {group.length > 1 && (
         <>
-          <Button
-            size="small"
-            variant="outlined"
-            color="inherit"
-            onClick={spread}
-            sx={{ fontSize: 11, py: 0 }}
-          >
+          <Button {...SMALL} onClick={spread}>
             The same for all {group.length}
           </Button>
           each
@@ -248,13 +244,7 @@ function GroupTools({ path, life }: { path: string; life: Life }) {
           fr later
         </>
       )}
-      <Button
-        size="small"
-        variant="outlined"
-        color="inherit"
-        onClick={writeKeys}
-        sx={{ fontSize: 11, py: 0 }}
-      >
+      <Button {...SMALL} onClick={writeKeys}>
         Write it as keys
       </Button>
     </>

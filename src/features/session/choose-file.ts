@@ -9,16 +9,25 @@ type SaveWindow = Window & {
   showSaveFilePicker?: (options: { suggestedName: string }) => Promise<FileSystemFileHandle>;
 };
 
-/** A file that a large shot is to be saved into; undefined if it is to be downloaded, null if the person thought better of it. */
-export async function chooseFileForLarge(name: string): Promise<FileSystemFileHandle | null | undefined> {
-  const { fileBytes } = usePlates.getState();
-  const size = filesOf(currentShot()).reduce((sum, { id }) => sum + (fileBytes[id] ?? 0), 0);
-  const pick = (window as SaveWindow).showSaveFilePicker?.bind(window);
-  if (size < LARGE || !pick) return undefined;
+/** What a person chose; null if they thought better of it. */
+export async function unlessGivenUp<T>(choice: Promise<T>): Promise<T | null> {
   try {
-    return await pick({ suggestedName: name });
+    return await choice;
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') return null;
     throw error;
   }
+}
+
+/** A file to write into; undefined where the browser can only download, null if the person thought better of it. */
+export async function chooseFile(name: string): Promise<FileSystemFileHandle | null | undefined> {
+  const choice = (window as SaveWindow).showSaveFilePicker?.({ suggestedName: name });
+  return choice && unlessGivenUp(choice);
+}
+
+/** The same for the shot, if it is large; a small one is downloaded. */
+export async function chooseFileForLarge(name: string): Promise<FileSystemFileHandle | null | undefined> {
+  const { fileBytes } = usePlates.getState();
+  const size = filesOf(currentShot()).reduce((sum, { id }) => sum + (fileBytes[id] ?? 0), 0);
+  return size < LARGE ? undefined : chooseFile(name);
 }

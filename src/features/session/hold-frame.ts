@@ -18,7 +18,7 @@ interface HeldFrame {
 let stacks = 0;
 
 /** What the bench has at a frame: the plate, its elements, and what lies under the picture; undefined stands for an element that is not there. */
-function entriesAt(
+export function entriesAt(
   at: number,
 ): { plate: PlateEntry; parts: (PlateEntry | undefined)[]; under: PlateEntry | undefined } | undefined {
   const { plates, look } = useShot.getState();

@@ -1,5 +1,5 @@
 export { askBench } from './ask';
-export { chooseFileForLarge } from './choose-file';
+export { chooseFile, chooseFileForLarge, unlessGivenUp } from './choose-file';
 export { dropOlder } from './bring-in';
 export { download } from './download';
 export { bringInLens, bringInLights } from './ghost-files';

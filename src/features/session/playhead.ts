@@ -1,9 +1,9 @@
 import { clamp } from '../../core/image/clamp';
-import { numbersOf, placeAt, playedRange, rangeOfReel, type FrameRange } from '../../core/shot/reel';
-import { elementsOfPlate, frameAmongElements, plateUnder, type PlateEntry } from '../../core/shot/shot';
+import { numbersOf, playedRange, rangeOfReel, type FrameRange } from '../../core/shot/reel';
 import { useDesk } from '../../state/desk-store';
 import { plateOnBench } from '../../state/reel-shown';
 import { useShot } from '../../state/shot-store';
+import { entriesAt } from './hold-frame';
 import { syncEngine } from './open-plates';
 
 /** The frames of the reel: all, and those that are played and printed. */
@@ -30,20 +30,15 @@ function movePlayhead(frame: number): void {
 
 /** Puts on the bench what the plate, its elements and what lies under it have at the playhead. */
 export function settleFrames(): Promise<void> {
-  const { plates, reel, look, editPlate } = useShot.getState();
-  const plate = plateOnBench();
-  if (!plate) return Promise.resolve();
-  const shown = { ...plate, frame: placeAt(plate, reel.playhead) };
-  const under = plates.find(({ id }) => id === plateUnder(look));
-  const wanted: [PlateEntry, number | undefined][] = [
-    ...elementsOfPlate(shown, plates)
-      .filter(({ id }) => id !== plate.id)
-      .map((element): [PlateEntry, number | undefined] => [element, frameAmongElements(element, shown)]),
-    ...(under ? [[under, placeAt(under, reel.playhead)] as [PlateEntry, number]] : []),
-    [plate, shown.frame],
-  ];
-  for (const [entry, frame] of wanted)
-    if (frame !== undefined && frame !== entry.frame) editPlate(entry.id, { frame });
+  const { reel, plates, editPlate } = useShot.getState();
+  const found = entriesAt(reel.playhead);
+  if (!found) return Promise.resolve();
+  const { plate, parts, under } = found;
+  // What a plate is made of comes before it.
+  const wanted = [...parts.filter((part) => part !== plate), under, plate];
+  for (const entry of wanted)
+    if (entry && plates.find(({ id }) => id === entry.id)!.frame !== entry.frame)
+      editPlate(entry.id, { frame: entry.frame });
   return syncEngine();
 }
 

@@ -1,6 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { withKey } from '../../core/look/track-edits';
+import { asFocusDistance } from '../../core/optics/camera';
 import { solveDisc } from '../../core/stations/focus/blur-facts';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
@@ -8,17 +9,13 @@ import { askBench, notify, reportError, type PlateCard } from '../session';
 import type { Layout } from '../common';
 import { useFrameMapping } from './use-frame-mapping';
 
-/** A distance as the focus may have it. */
-const focusDistance = (distance: number): number =>
-  Number(Math.min(100_000, Math.max(0.01, distance)).toPrecision(4));
-
 /** A key of the focus at the playhead, and where it was clicked. */
 function pullTo(distance: number, [x, y]: readonly [number, number]): void {
   const { tracks, reel, setTracks } = useShot.getState();
   const { pulls, pullEase, set } = useDesk.getState();
   const frame = reel.playhead;
   setTracks(
-    withKey(tracks, 'camera.focusDistance', { frame, value: focusDistance(distance), ease: pullEase }),
+    withKey(tracks, 'camera.focusDistance', { frame, value: asFocusDistance(distance), ease: pullEase }),
   );
   set({ pulls: [...pulls.filter((one) => one.frame !== frame), { frame, x, y }] });
 }
@@ -51,7 +48,7 @@ export function FocusPicker({ layout, card }: { layout: Layout; card: PlateCard 
         return;
       }
       if (picking === 'pull') return pullTo(distance, place);
-      change('camera.focusDistance', focusDistance(distance));
+      change('camera.focusDistance', asFocusDistance(distance));
     } catch (error) {
       reportError(error);
     } finally {

@@ -76,6 +76,14 @@ export function FocusPanel() {
   );
 }
 
+const TAKE = {
+  size: 'small',
+  variant: 'outlined',
+  color: 'inherit',
+  fullWidth: true,
+  sx: { mb: 0.5 },
+} as const;
+
 /** Offers the camera that the plate's file speaks of, if it is another than the present one. */
 function FileCamera() {
   const activePlate = useShot((state) => state.activePlate);
@@ -91,26 +99,12 @@ function FileCamera() {
   return (
     <>
       {!isTaken && (
-        <Button
-          size="small"
-          variant="outlined"
-          color="inherit"
-          fullWidth
-          sx={{ mb: 0.5 }}
-          onClick={() => takeCamera(told!)}
-        >
+        <Button {...TAKE} onClick={() => takeCamera(told!)}>
           Take the camera of the file
         </Button>
       )}
       {isSequence && names.length > 0 && (
-        <Button
-          size="small"
-          variant="outlined"
-          color="inherit"
-          fullWidth
-          sx={{ mb: 0.5 }}
-          onClick={() => void takeFrameCameras().catch(reportError)}
-        >
+        <Button {...TAKE} onClick={() => void takeFrameCameras().catch(reportError)}>
           Take the camera of every frame
         </Button>
       )}

@@ -1,6 +1,6 @@
 'use client';
 import Box from '@mui/material/Box';
-import { blurDiameter, fStopForLimit, sharpLimits } from '../../../core/optics/camera';
+import { asFocusDistance, blurDiameter, fStopForLimit, sharpLimits } from '../../../core/optics/camera';
 import { settingAt } from '../../../core/look/look';
 import { valueAt } from '../../../core/look/tracks';
 import { rangeOfReel } from '../../../core/shot/reel';
@@ -70,8 +70,7 @@ export function PlanView() {
       const place = event[`shapes[${index}].x0`];
       if (typeof place !== 'number') continue;
       const distance = 10 ** place;
-      if (index === 0)
-        return change('camera.focusDistance', Number(Math.min(1e5, Math.max(0.01, distance)).toPrecision(4)));
+      if (index === 0) return change('camera.focusDistance', asFocusDistance(distance));
       const fStop = fStopForLimit(camera, distance);
       if (fStop !== undefined)
         change('camera.fStop', Number(Math.min(128, Math.max(0.01, fStop)).toPrecision(3)));

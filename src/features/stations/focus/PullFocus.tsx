@@ -7,6 +7,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { useRef, useState } from 'react';
 import type { Ease } from '../../../core/look/ease';
 import { lookAt, type Key } from '../../../core/look/tracks';
+import { asFocusDistance } from '../../../core/optics/camera';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { SELECT_SX } from '../../controls';
@@ -128,7 +129,7 @@ function Follow() {
           input,
           plate: held!.id,
         });
-        const value = Number(Math.min(100_000, Math.max(0.01, picked.distance)).toPrecision(4));
+        const value = asFocusDistance(picked.distance);
         keys.push({ frame, value, ease: 'linear' });
       } finally {
         held?.release();
