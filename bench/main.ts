@@ -1,6 +1,6 @@
 import { wasmGhosts } from '../src/core/kernels/ghosts/wasm';
 import { flareLight } from '../src/core/stations/ghosts/flare';
-import type { ResolvedLight } from '../src/core/stations/ghosts/light-place';
+import type { ResolvedLight } from '../src/core/light/resolved-light';
 import { ContentCache } from '../src/core/light/cache';
 import FFT from 'fft.js';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';

@@ -1,5 +1,5 @@
 'use client';
-import type { ResolvedLight } from '../../core/stations/ghosts/light-place';
+import type { ResolvedLight } from '../../core/light/resolved-light';
 import type { GhostTable } from '../../core/stations/ghosts/queries';
 import type { PageResult } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';

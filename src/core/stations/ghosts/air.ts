@@ -2,7 +2,8 @@ import type { Triple } from '../../color/primaries';
 import type { Rectangle } from '../../image/rectangle';
 import { blackRgb, type Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
-import { lightPixel, tintOf, type ResolvedLight } from './light-place';
+import { lightPixel, tintOf } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 import { distanceOf, type Scene } from './occlusion';
 import { addAround, discIntegral } from './shafts';
 

@@ -19,7 +19,8 @@ import { shapeAt } from '../../optics/pupil';
 import { pupilMask } from '../../optics/pupil-mask';
 import { spectralBins, type SpectralSample } from '../../optics/spectral-weights';
 import { ghostsOfLens, keptGhosts, lensKey, mountLens, pairSettings } from './lens';
-import { fieldTangents, tintOf, type ResolvedLight } from './light-place';
+import { fieldTangents, tintOf } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 
 /** Pixels across the stop's mask, at rest and while a hand moves. */
 const MASK_SIZE = { final: 256, draft: 128 };

@@ -7,7 +7,8 @@ import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
 import { depthReading } from '../focus/radius';
 import { plateLight, plateReads } from '../plate/run';
-import { listedLight, type LightSettings, type ResolvedLight } from './light-place';
+import { listedLight, type LightSettings } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 import { occludersAt, passedAt, type Occluders } from './occluders';
 import { passedByPicture } from './passing';
 

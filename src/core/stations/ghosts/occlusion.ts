@@ -4,7 +4,7 @@ import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
 import { FARTHEST } from '../../light/depth';
 import { plateLight } from '../plate/run';
-import { type ResolvedLight } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 import { occludersAt, passedAt, type Occluders } from './occluders';
 import { passedByPicture } from './passing';
 

@@ -9,7 +9,7 @@ import { lensFacts, type GhostPair, type LensFacts } from '../../optics/lens/par
 import { lensSection, type LensSection } from '../../optics/lens/section';
 import { drawGhosts, prepareGhosts, stopMask, type PreparedGhost } from './flare';
 import { focusShift, ghostsOfLens, keptGhosts, listedDesign, mountedDesign, pairSettings } from './lens';
-import { type ResolvedLight } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 import { resolveLights } from './lights';
 
 /** Side of a ghost's picture in the table, pixels. */

@@ -9,7 +9,7 @@ import type { Look } from '../../look/look';
 import { computeFeed } from '../veil/fed-light';
 import { airLight } from './air';
 import { flareLight, flareReads } from './flare';
-import { type ResolvedLight } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 import { plateReads } from '../plate/run';
 import { lightsKey, resolveLights } from './lights';
 import { activeMirrors, mirrorVeil } from './mirror';

@@ -3,7 +3,8 @@ import { bilinearSampler } from '../../image/bilinear';
 import type { Rectangle } from '../../image/rectangle';
 import { blackRgb, type Rgb } from '../../image/rgb';
 import type { Look } from '../../look/look';
-import { lightPixel, tintOf, type ResolvedLight } from './light-place';
+import { lightPixel, tintOf } from './light-place';
+import type { ResolvedLight } from '../../light/resolved-light';
 import { distanceOf, openPlane, type Scene } from './occlusion';
 
 /** Pixels of the frame's width that shadows are followed on, at most. */

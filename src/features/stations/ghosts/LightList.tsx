@@ -6,7 +6,7 @@ import { linearToHex } from '../../../core/color/hex';
 import { luminance } from '../../../core/color/primaries';
 import { LIGHT_EXTENSIONS } from '../../../core/formats/lights/space-light';
 import { MOST_LIGHTS } from '../../../core/stations/ghosts/settings';
-import { type ResolvedLight } from '../../../core/stations/ghosts/light-place';
+import type { ResolvedLight } from '../../../core/light/resolved-light';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
 import { FileButton } from '../../common';

@@ -1,6 +1,6 @@
 import '@testing-library/jest-dom';
 import { act, fireEvent, render, screen, within } from '@testing-library/react';
-import type { ResolvedLight } from '../../../core/stations/ghosts/light-place';
+import type { ResolvedLight } from '../../../core/light/resolved-light';
 import type { GhostTable, LensDrawing } from '../../../core/stations/ghosts/queries';
 import { FLARES } from '../../../core/stations/ghosts/starting-points';
 import { assignSetting, defaultLook, type Look } from '../../../core/look/look';
