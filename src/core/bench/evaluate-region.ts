@@ -138,7 +138,7 @@ async function farLight(
   const around: Light = { ...light, base, separations: [], total: base, key };
   const outcome = await context.cache.getOrReplace(
     `far ${id}`,
-    `${key} ${JSON.stringify(effect.reads(look))}`,
+    `${key} ${JSON.stringify(effect.reads(look, context))}`,
     async () => effect.run(around, look, contextOf(id, look, { ...context, separate: false, draft: true })),
   );
   const rgb = mapRgb(outcome.light.total, (plane, c) => plane.map((value, i) => value - base[c][i]!));

@@ -148,7 +148,7 @@ function runStation(
   slot = '',
 ): Promise<StationOutcome> {
   const { separate = false, draft = false, totalOnly = false, apart = [] } = context;
-  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, totalOnly, apart, effect.reads(look)])}`;
+  const key = `${light.key} > ${id} ${JSON.stringify([separate, draft, totalOnly, apart, effect.reads(look, context)])}`;
   return context.cache.getOrReplace(
     `${id} @${light.scale} ${slot}`,
     key,

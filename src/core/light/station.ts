@@ -8,6 +8,7 @@ import type { Look } from '../look/look';
 import type { ContentCache } from './cache';
 import type { Light } from './light';
 import type { Plate } from './plate';
+import type { NearbyLights } from './resolved-light';
 
 /** Where the light went at a station, as shares of the light that came in. */
 export interface EnergyAccount {
@@ -46,6 +47,8 @@ export interface StationContext extends RunOptions {
   wholePlate?: Plate | undefined;
   cache: ContentCache;
   kernels: Kernels;
+  /** Of a frame of a sequence: the lights of those before and after it. */
+  nearbyLights?: readonly NearbyLights[] | undefined;
   /** Another plate of the shot by its id, for what is laid under this one. */
   backdrop?: ((id: string) => Plate | undefined) | undefined;
   /** An image of the shot by its name, for masks of the pupil and dirt. */
@@ -72,10 +75,10 @@ export interface StationEffect {
   /** Whether there is anything to do. */
   isActive(look: Look): boolean;
   /**
-   * Everything of the look that the result depends on, the station's own settings and those of others. It becomes part of
-   * the result's key.
+   * Everything of the look that the result depends on, the station's own settings and those of others, and of the frames near the one
+   * that is computed. It becomes part of the result's key.
    */
-  reads(look: Look): unknown;
+  reads(look: Look, nearby: Pick<StationContext, 'nearbyLights'>): unknown;
   /**
    * How far the effect carries light, in pixels at a scale: 0 if every pixel stays where it is, the largest radius of a
    * blur, or Infinity for scatter over the whole picture that is smooth far from its source.

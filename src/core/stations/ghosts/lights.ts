@@ -11,9 +11,13 @@ import { listedLight, type LightSettings } from './light-place';
 import type { ResolvedLight } from '../../light/resolved-light';
 import { occludersAt, passedAt, type Occluders } from './occluders';
 import { passedByPicture } from './passing';
+import { nameOfFound, steadyLights } from './steady';
 
 /** What lights need of the bench. */
-export type LightContext = Pick<StationContext, 'plate' | 'wholePlate' | 'cache' | 'backdrop' | 'kernels'>;
+export type LightContext = Pick<
+  StationContext,
+  'plate' | 'wholePlate' | 'cache' | 'backdrop' | 'kernels' | 'nearbyLights'
+>;
 
 /** What of a look its lights depend on, the plate's light apart. */
 export function lightsKey(look: Look): unknown {
@@ -31,8 +35,33 @@ export function lightsKey(look: Look): unknown {
   ];
 }
 
-/** All lights of a look that shine, as the picture and its depth let them: those of the list, then those found. */
+/** Whether what shines in a frame depends on the frames near it, if there are any. */
+export function readsNearbyLights({ ghosts: { on, steady, find, lights } }: Look): boolean {
+  return on && steady > 0 && (find.on || lights.some((light) => light.on && canBeCovered(light)));
+}
+
+const canBeCovered = ({ coveredBy, space, distance }: LightSettings): boolean =>
+  coveredBy === 'picture' || (coveredBy === 'depth' && (space || distance > 0));
+
+/** What of the frames near one its lights depend on. */
+export function nearbyKey(look: Look, { nearbyLights }: Pick<StationContext, 'nearbyLights'>): unknown {
+  return nearbyLights && readsNearbyLights(look) && [look.ghosts.steady, nearbyLights];
+}
+
+/**
+ * All lights of a look that shine, as the picture and its depth let them: those of the list, then those found. Where the lights of
+ * frames near it are known, they are steadied.
+ */
 export async function resolveLights(look: Look, context: LightContext): Promise<ResolvedLight[]> {
+  const sighted = await sightLights(look, context);
+  const { frame } = context.wholePlate ?? context.plate;
+  return context.nearbyLights && readsNearbyLights(look)
+    ? steadyLights(sighted, context.nearbyLights, look.ghosts.steady, frame.width / frame.height)
+    : sighted.filter(({ isFound, visibility }) => !isFound || visibility > 0);
+}
+
+/** The lights of one frame by itself; besides those that shine, others that were found, at a visibility of 0, so that both can be followed. */
+export async function sightLights(look: Look, context: LightContext): Promise<ResolvedLight[]> {
   const plate = context.wholePlate ?? context.plate;
   const { frame } = plate;
   const whole = { ...context, plate };
@@ -49,6 +78,9 @@ export async function resolveLights(look: Look, context: LightContext): Promise<
   return [...seen, ...(picture && find.on ? findLights(look, plate, picture, occluders) : [])];
 }
 
+/** So many times the lights that are taken are followed: one that is taken in one frame may be the next brightest in another. */
+const SIGHTED = 4;
+
 /** The brightest spots of the picture as lights. One that is hardly over the threshold shines less, so that none pops up. */
 function findLights(
   look: Look,
@@ -59,11 +91,11 @@ function findLights(
   const { threshold, count } = look.ghosts.find;
   const { frame } = plate;
   return brightRegions(picture.total, picture, threshold)
-    .slice(0, count)
+    .slice(0, SIGHTED * count)
     .map((region, index) => {
       const presence = smoothStep(region.peak / threshold - 1);
       const light: ResolvedLight = {
-        name: `Found ${index + 1}`,
+        name: nameOfFound(index),
         index,
         isFound: true,
         x: (region.x - frame.x) / frame.width,
@@ -71,7 +103,7 @@ function findLights(
         flux: region.flux.map((value) => Math.max(0, value) * presence) as Triple,
         size: (2 * Math.sqrt(region.pixels / Math.PI)) / frame.height,
         distance: occluders?.seen[region.brightest],
-        visibility: 1,
+        visibility: index < count ? 1 : 0,
         flare: 1,
         veil: 0,
       };

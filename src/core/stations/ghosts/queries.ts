@@ -10,7 +10,7 @@ import { lensSection, type LensSection } from '../../optics/lens/section';
 import { drawGhosts, prepareGhosts, stopMask, type PreparedGhost } from './flare';
 import { focusShift, ghostsOfLens, keptGhosts, listedDesign, mountedDesign, pairSettings } from './lens';
 import type { ResolvedLight } from '../../light/resolved-light';
-import { resolveLights } from './lights';
+import { resolveLights, sightLights } from './lights';
 
 /** Side of a ghost's picture in the table, pixels. */
 const CELL = 32;
@@ -74,6 +74,11 @@ const aspectOf = ({ frame }: Plate): number => frame.width / frame.height;
 /** The lights of a look, as the plate lets them shine. */
 const ghostLights: StationQuery<object, { lights: ResolvedLight[] }> = async (look, _input, context) => ({
   lights: await resolveLights(look, { ...context, plate: context.plate() }),
+});
+
+/** The lights of a frame by itself, from which those of the frames near it are steadied. */
+const sightedLights: StationQuery<object, { lights: ResolvedLight[] }> = async (look, _input, context) => ({
+  lights: await sightLights(look, { ...context, plate: context.plate() }),
 });
 
 /** All ghosts of the lens for one light, by brightness, with their pictures. */
@@ -244,4 +249,4 @@ export function pairOf(name: string): GhostPair {
   });
 }
 
-export const ghostQueries = { ghostLights, ghostTable, lensDrawing };
+export const ghostQueries = { ghostLights, sightedLights, ghostTable, lensDrawing };

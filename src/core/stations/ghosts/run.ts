@@ -11,7 +11,7 @@ import { airLight } from './air';
 import { flareLight, flareReads } from './flare';
 import type { ResolvedLight } from '../../light/resolved-light';
 import { plateReads } from '../plate/run';
-import { lightsKey, resolveLights } from './lights';
+import { lightsKey, nearbyKey, resolveLights } from './lights';
 import { activeMirrors, mirrorVeil } from './mirror';
 import { sceneAt } from './occlusion';
 import { shaftLight } from './shafts';
@@ -32,8 +32,8 @@ type Part = [name: string, rgb: Rgb];
 export const ghostEffect: StationEffect = {
   isActive: (look) =>
     look.ghosts.on && (hasFlare(look) || hasShafts(look) || hasAir(look) || hasMirror(look)),
-  reads: (look) => [
-    hasLights(look) && [lightsKey(look), look.ghosts.perLight],
+  reads: (look, nearby) => [
+    hasLights(look) && [lightsKey(look), nearbyKey(look, nearby), look.ghosts.perLight],
     hasFlare(look) && flareReads(look),
     hasShafts(look) && look.ghosts.shafts,
     hasAir(look) && look.ghosts.air,

@@ -343,6 +343,16 @@ export const ghostSettings = section('Ghosts', {
     help: 'Whether separations hold the ghosts of each light by itself',
     default: false,
   }),
+  steady: number({
+    label: 'Steady',
+    help: 'In a sequence, how much of a light is seen, and the light of those found, is the mean over this frame and so many before and after it: none pops',
+    unit: 'frames before and after',
+    min: 0,
+    max: 12,
+    step: 1,
+    default: 2,
+    shown: { factor: 1, unit: 'fr', digits: 0 },
+  }),
   find: section('Lights found', {
     on: toggle({
       label: 'Find lights',

@@ -6,7 +6,7 @@ import type { StationContext } from '../../light/station';
 import type { Look } from '../../look/look';
 import { lightPixel } from '../ghosts/light-place';
 import type { ResolvedLight } from '../../light/resolved-light';
-import { lightsKey, resolveLights } from '../ghosts/lights';
+import { lightsKey, nearbyKey, resolveLights } from '../ghosts/lights';
 import type { VeilPart } from './parts';
 import { withSaturation } from './saturation';
 import type { PixelKernel } from './parts/pixel-kernel';
@@ -20,8 +20,8 @@ export function hasFeedingLights({ ghosts }: Look): boolean {
 }
 
 /** What of a look the glow of its lights depends on. */
-export function glowReads(look: Look): unknown {
-  return hasFeedingLights(look) && lightsKey(look);
+export function glowReads(look: Look, nearby: Pick<StationContext, 'nearbyLights'>): unknown {
+  return hasFeedingLights(look) && [lightsKey(look), nearbyKey(look, nearby)];
 }
 
 /**

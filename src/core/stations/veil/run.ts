@@ -26,12 +26,12 @@ const EDGE_PADDING = 0.2;
 export const veilEffect: StationEffect = {
   isActive: (look) => look.veil.on,
   // A feed from a single pass is prepared like the plate; spikes are an image of the pupil.
-  reads: (look) => [
+  reads: (look, nearby) => [
     look.veil,
     plateReads(look),
     look.veil.spikes.on && look.veil.spikes.amount > 0 && [look.pupil, spikeSqueeze(look)],
     needsCamera(look) && look.camera,
-    glowReads(look),
+    glowReads(look, nearby),
   ],
   reach: () => Infinity,
   needsWhole: hasFeedingLights,
