@@ -1,10 +1,18 @@
 import type { Tracks } from '../core/look/tracks';
 import type { RenderOptions } from './render-file';
 
+/** A frame near the one that is printed, whose lights bear on it. */
+export interface FrameAround extends Pick<RenderOptions, 'element'> {
+  /** Frames after it; before it, negative. */
+  offset: number;
+  files: readonly string[];
+}
+
 /** One frame of a reel, as it is handed to a thread. */
 export interface FrameJob {
   files: readonly string[];
   options: RenderOptions;
+  around?: readonly FrameAround[];
 }
 
 /** What every frame of a reel is printed with. */

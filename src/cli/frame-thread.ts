@@ -2,6 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { BokeluxError } from '../core/errors';
 import { serialRunner } from '../core/jobs';
 import { ContentCache } from '../core/light/cache';
+import type { ResolvedLight } from '../core/light/resolved-light';
 import type { ShotArchive } from '../core/shot/archive';
 import type { FrameAnswer, FrameJob, FrameThreadData } from './frame-job';
 import { renderFile } from './render-file';
@@ -13,14 +14,15 @@ const CACHE_BYTES = 384 * 1024 ** 2;
 const { tracks, shot: shotFile } = workerData as FrameThreadData;
 let shot: ShotArchive | undefined;
 const cache = new ContentCache(CACHE_BYTES);
+const known = new Map<string, readonly ResolvedLight[]>();
 
-async function printFrame({ files, options }: FrameJob): Promise<FrameAnswer> {
+async function printFrame({ files, options, around }: FrameJob): Promise<FrameAnswer> {
   const begun = performance.now();
   const took = (): number => Math.round(performance.now() - begun);
   try {
     if (shotFile !== undefined) shot ??= await readShot([shotFile]);
     const { warnings } = await renderFile(files, options, {
-      ...{ runner: serialRunner, tracks, shot, cache, mustBeWhole: true },
+      ...{ runner: serialRunner, tracks, shot, cache, around, known, mustBeWhole: true },
     });
     return { milliseconds: took(), warnings };
   } catch (error) {

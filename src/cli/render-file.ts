@@ -1,5 +1,5 @@
 import { evaluate, type Evaluation } from '../core/bench/evaluate';
-import { FileError, SettingError } from '../core/errors';
+import { BokeluxError, FileError, SettingError } from '../core/errors';
 import { readLights } from '../core/formats/lights/read';
 import { lightsAtFrame } from '../core/formats/lights/space-light';
 import type { Rectangle } from '../core/image/rectangle';
@@ -8,6 +8,8 @@ import type { TaskRunner } from '../core/kernels/runtime/parallel';
 import { ContentCache } from '../core/light/cache';
 import { stackOf, type Plate } from '../core/light/plate';
 import { cutRegion } from '../core/light/region';
+import type { NearbyLights, ResolvedLight } from '../core/light/resolved-light';
+import type { StationContext } from '../core/light/station';
 import type { Look } from '../core/look/look';
 import { placeSpaceLights } from '../core/look/space-lights';
 import { lookAt, type Tracks } from '../core/look/tracks';
@@ -15,13 +17,15 @@ import type { PrintAlpha } from '../core/print/alpha';
 import { kindOfFile, WRITE_EXTENSIONS } from '../core/print/encode';
 import { lookForPrint, print, type PrintFormat, type PrintPrimaries } from '../core/print/print';
 import { filmView } from '../core/stations/film/run';
+import { lightsKey, readsNearbyLights, sightLights } from '../core/stations/ghosts/lights';
 import { plateUnderLook } from '../core/stations/plate/primaries';
 import type { ShotArchive } from '../core/shot/archive';
 import type { EarlierPasses } from './earlier-passes';
 import type { NamedElement } from './elements';
 import { readBytes, writeBytes } from './files';
+import type { FrameAround } from './frame-job';
 import { progressLine } from './progress';
-import { openSource } from './source';
+import { openSource, placeOfShot, type ShotImages } from './source';
 
 /** What a picture is rendered with, and how it is written. */
 export interface RenderOptions {
@@ -54,6 +58,9 @@ interface RenderContext {
   shot?: ShotArchive | undefined;
   /** Kept from one picture to the next. */
   cache?: ContentCache;
+  /** Frames near it, of a reel, and what is known of their lights. */
+  around?: readonly FrameAround[] | undefined;
+  known?: Map<string, readonly ResolvedLight[]>;
   /** A file that is still being written is an error. */
   mustBeWhole?: boolean | undefined;
   /** Shows how far it is. */
@@ -67,38 +74,98 @@ export interface Rendered {
   warnings: string[];
 }
 
-/** Sends a plate along the bench and writes the final. */
-export async function renderFile(
+/** A frame that is open: its look, and what it is computed on. */
+interface OpenFrame {
+  look: Look;
+  plate: Plate;
+  backdrop: StationContext['backdrop'];
+  images: ShotImages;
+  warnings: readonly string[];
+}
+
+/** The look of a frame, and what opens the rest of it. */
+async function readFrame(
   files: readonly string[],
   options: RenderOptions,
-  {
-    runner,
-    earlier,
-    tracks,
-    shot,
-    cache = new ContentCache(0),
-    mustBeWhole,
-    progress = false,
-  }: RenderContext,
-): Promise<Rendered> {
-  const format = formatOf(options);
+  { runner, earlier, tracks, shot }: RenderContext,
+): Promise<{ look: Look; open: () => Promise<OpenFrame> }> {
   const { look: lookFile, element: elements, set, lens, frame } = options;
   const source = await openSource({
     ...{ files, look: lookFile, elements, set, lens, runner, earlier, shot },
     frame: tracks && frame,
   });
   const timed = tracks ? lookAt(source.look, tracks, frame) : source.look;
-  const { look: lit, warnings: ofLights } = await withLights(timed, options);
+  const { look: lit, warnings } = await withLights(timed, options);
   const look = lookForPrint(lit);
-  const plate = atFrame(await source.openPlate(), frame);
-  const half = stackOf(plate).find(({ picture }) => picture.isIncomplete);
+  const open = async (): Promise<OpenFrame> => ({
+    look,
+    plate: atFrame(await source.openPlate(), frame),
+    backdrop: await source.openBackdrop(),
+    images: await source.openImages(),
+    warnings,
+  });
+  return { look, open };
+}
+
+const halfOf = (plate: Plate): Plate | undefined =>
+  stackOf(plate).find(({ picture }) => picture.isIncomplete);
+
+/** The lights of the frames near one, as far as they can be read; `known` keeps them for the next frame. */
+async function sightAround(
+  options: RenderOptions,
+  { around = [], known = new Map(), ...context }: RenderContext,
+): Promise<NearbyLights[]> {
+  const nearby: NearbyLights[] = [];
+  for (const { offset, files, element } of around) {
+    try {
+      const frame = options.frame + offset;
+      const { look, open } = await readFrame(files, { ...options, element, frame }, context);
+      const key = JSON.stringify([
+        files,
+        element,
+        context.shot && placeOfShot(context.shot, frame),
+        lightsKey(look),
+      ]);
+      const lights = known.get(key) ?? (await sightFrame(await open(), context));
+      if (!lights) continue;
+      known.set(key, lights);
+      nearby.push({ offset, lights });
+    } catch (error) {
+      // The frame by itself tells what is wrong with it; here the one before it stands for it.
+      if (!(error instanceof BokeluxError)) throw error;
+    }
+  }
+  return nearby;
+}
+
+/** The lights of a frame by itself; undefined if it is not whole yet. */
+async function sightFrame(
+  { look, plate, backdrop, images }: OpenFrame,
+  { runner }: RenderContext,
+): Promise<readonly ResolvedLight[] | undefined> {
+  if (halfOf(plate)) return undefined;
+  const context = { plate, backdrop, ...images, cache: new ContentCache(0), kernels: kernelsOn(runner) };
+  return sightLights(look, context);
+}
+
+/** Sends a plate along the bench and writes the final. */
+export async function renderFile(
+  files: readonly string[],
+  options: RenderOptions,
+  context: RenderContext,
+): Promise<Rendered> {
+  const { runner, cache = new ContentCache(0), mustBeWhole, progress = false } = context;
+  const format = formatOf(options);
+  const { look, open } = await readFrame(files, options, context);
+  // Before the frame's own pixels: those of the others are gone when it is opened.
+  const nearbyLights = readsNearbyLights(look) ? await sightAround(options, context) : [];
+  const { plate, backdrop, images, warnings } = await open();
+  const half = halfOf(plate);
   if (mustBeWhole && half)
     throw new FileError('it is not whole yet', {
       where: half.name,
       todo: 'It is taken when the rest is there',
     });
-  const backdrop = await source.openBackdrop();
-  const images = await source.openImages();
   // A table that is missing is told before anything is computed.
   const view = filmView(look, images);
   const bar = progress ? progressLine('computing') : undefined;
@@ -109,6 +176,7 @@ export async function renderFile(
         plate,
         backdrop,
         ...images,
+        ...(nearbyLights.length > 0 && { nearbyLights }),
         separate: options.separations,
         totalOnly: !options.separations,
         cache,
@@ -132,7 +200,7 @@ export async function renderFile(
     });
     writeBytes(options.out, printed.bytes);
     const told = stackOf(plate).flatMap(({ picture }) => picture.warnings);
-    return { plate, accounts, cleaned, warnings: [...ofLights, ...told, ...printed.warnings] };
+    return { plate, accounts, cleaned, warnings: [...warnings, ...told, ...printed.warnings] };
   } finally {
     bar?.end();
     for (const { id } of [plate, ...stackOf(plate)]) cache.drop(`${id} `);

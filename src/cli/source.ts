@@ -110,6 +110,12 @@ export function framesOfShot(packed: ShotArchive): number[] {
   return entry?.versions[entry.version]!.frames.flatMap(({ frame }) => frame ?? []) ?? [];
 }
 
+/** Which of its frames the plate on a shot's bench has at a number. */
+export function placeOfShot(packed: ShotArchive, frame: number): number | undefined {
+  const entry = activeEntry(packed);
+  return entry && placeAt(entry, frame);
+}
+
 /** The plate on a shot's bench; at a frame that is asked for, with the file of that frame or the one before. */
 function entryAt(packed: ShotArchive, file: string, frame: number | undefined): PlateEntry {
   const entry = activeEntry(packed);

@@ -4,18 +4,19 @@ import { basename, dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import { BokeluxError, FileError, SettingError } from '../../core/errors';
 import { framesAmong, nameOfFrame, readFrames, readPattern } from '../../core/image/frame-pattern';
-import { parseTracks, type Tracks } from '../../core/look/tracks';
+import { lookAt, parseTracks, type Tracks } from '../../core/look/tracks';
+import { readsNearbyLights } from '../../core/stations/ghosts/lights';
 import { playedRange } from '../../core/shot/reel';
 import type { ShotArchive } from '../../core/shot/archive';
 import type { NamedElement } from '../elements';
 import { readAside, readJson, readPicture } from '../files';
-import type { FrameJob } from '../frame-job';
+import type { FrameAround, FrameJob } from '../frame-job';
 import { onThreads, type FrameRunner } from '../frame-threads';
 import { mapPaths, printOptions } from '../queue/paths';
 import { integer, plateFiles, withElements, withLook, withPlate, withPrint } from '../options';
 import { progressLine } from '../progress';
 import { formatOf, type RenderOptions } from '../render-file';
-import { activeEntry, framesOfShot, isShotFile, readShot } from '../source';
+import { activeEntry, framesOfShot, isShotFile, openSource, readShot } from '../source';
 
 interface ReelOptions extends Omit<RenderOptions, 'frame'> {
   plate: string[];
@@ -124,11 +125,11 @@ function jobsOf(
   names: readonly string[],
   options: ReelOptions,
   { tracks, shot }: { tracks: Tracks; shot: ShotArchive | undefined },
-): { jobs: Job[]; gaps: number[] } {
-  const { element, frames: asked, out } = options;
+): { jobs: Job[]; gaps: number[]; filesAround: (frame: number, reach: number) => FrameAround[] } {
+  const { frames: asked, out } = options;
   const choice = gapsOf(options, shot);
   const files = names.map((name) => openReelFile(name, shot));
-  const elements = element.map((one) => ({
+  const elements = options.element.map((one) => ({
     file: openReelFile(one.file, shot),
     depth: one.depth === undefined ? undefined : openReelFile(one.depth, shot),
   }));
@@ -139,31 +140,50 @@ function jobsOf(
       where: out,
       todo: 'Give the number a place, as in final.####.exr',
     });
+  const sourcesAt = (frame: number, isHeld: boolean): Pick<FrameAround, 'files' | 'element'> | undefined => {
+    const at = (file: ReelFile): string | undefined => fileAt(file, frame, isHeld);
+    const own = files.map(at);
+    const over = options.element.map((one, k) => elementAt(one, elements[k]!, at));
+    if ([...own, ...over].includes(undefined)) return undefined;
+    return { files: own as string[], element: over as NamedElement[] };
+  };
+  const filesAround = (frame: number, reach: number): FrameAround[] =>
+    Array.from({ length: 2 * reach + 1 }, (_, k) => k - reach)
+      .filter((offset) => offset !== 0)
+      .flatMap((offset) => {
+        const sources = sourcesAt(frame + offset, true);
+        return sources ? { offset, ...sources } : [];
+      });
   const [jobs, gaps]: [Job[], number[]] = [[], []];
   for (const frame of frames) {
-    const at = (file: ReelFile): string | undefined => fileAt(file, frame, choice === 'hold');
-    const own = files.map(at);
-    const over = element.map((one, k) => elementAt(one, elements[k]!, at));
-    if ([...own, ...over].includes(undefined)) {
+    const sources = sourcesAt(frame, choice === 'hold');
+    if (!sources) {
       gaps.push(frame);
       continue;
     }
     const name = pattern ? join(dirname(out), nameOfFrame(pattern, frame)) : out;
+    const { files: own, element } = sources;
     jobs.push({
       frame,
-      ...absolute({
-        files: own as string[],
-        options: { ...options, element: over as NamedElement[], frame, out: name },
-      }),
+      ...absolute({ files: own, options: printOptions({ ...options, element, frame, out: name }) }),
     });
   }
-  return { jobs, gaps };
+  return { jobs, gaps, filesAround };
+}
+
+/** How many frames before and after one bear on its lights. */
+async function reachAround(
+  { files, options: { look: lookFile, lens, element: elements, set, lights, frame } }: FrameJob,
+  tracks: Tracks,
+  shot: ShotArchive | undefined,
+): Promise<number> {
+  const { look } = await openSource({ files, look: lookFile, lens, elements, set, shot });
+  const timed = lookAt(look, tracks, frame);
+  return lights !== undefined || readsNearbyLights(timed) ? timed.ghosts.steady : 0;
 }
 
 /** A job that means the same in every folder. */
-function absolute({ files, options }: FrameJob): FrameJob {
-  return mapPaths({ files, options: printOptions(options) }, (path) => resolve(path));
-}
+const absolute = (job: FrameJob): FrameJob => mapPaths(job, (path) => resolve(path));
 
 /** What prints the frames: this process, or whoever takes from a queue. */
 async function runnerOf({
@@ -220,7 +240,7 @@ async function printReel(names: readonly string[], options: ReelOptions): Promis
   formatOf({ ...options, frame: 1 });
   const tracks =
     tracksFile === undefined ? (shot?.shot.tracks ?? {}) : parseTracks(readJson(tracksFile), tracksFile);
-  const { jobs, gaps } = jobsOf(names, options, { tracks, shot });
+  const { jobs, gaps, filesAround } = jobsOf(names, options, { tracks, shot });
   const reports: FrameReport[] = [];
   const report = (one: FrameReport): void => {
     reports.push(one);
@@ -239,7 +259,10 @@ async function printReel(names: readonly string[], options: ReelOptions): Promis
   for (const job of jobs) {
     const { out } = job.options;
     if (resume && (await isWhole(out))) report({ frame: job.frame, out, status: 'skipped' });
-    else wanted.push(job);
+    else {
+      const around = filesAround(job.frame, await reachAround(job, tracks, shot));
+      wanted.push({ ...job, ...(around.length > 0 && absolute({ ...job, around })) });
+    }
   }
   const bar = progressLine('printing');
   const ended = new AbortController();

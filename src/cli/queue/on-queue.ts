@@ -79,9 +79,10 @@ export const onQueue =
     }
   };
 
-const numbered = ({ files, options }: FrameJob): FrameJob & { frame: number } => ({
+const numbered = ({ files, options, around }: FrameJob): FrameJob & { frame: number } => ({
   files,
   options,
+  ...(around && { around }),
   frame: options.frame,
 });
 

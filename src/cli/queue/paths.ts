@@ -1,4 +1,5 @@
 import { SettingError } from '../../core/errors';
+import type { NamedElement } from '../elements';
 import type { FrameJob } from '../frame-job';
 import type { RenderOptions } from '../render-file';
 
@@ -15,18 +16,27 @@ export function printOptions(options: RenderOptions): RenderOptions {
 }
 
 /** A job with every path of a file as a function has it. */
-export function mapPaths({ files, options }: FrameJob, map: (path: string) => string): FrameJob {
+export function mapPaths({ files, options, around }: FrameJob, map: (path: string) => string): FrameJob {
   const { look, lens, lights, element, out } = options;
+  const mapElements = (elements: readonly NamedElement[]): NamedElement[] =>
+    elements.map((one) => ({
+      ...one,
+      file: map(one.file),
+      depth: one.depth === undefined ? undefined : map(one.depth),
+    }));
   return {
     files: files.map(map),
+    ...(around && {
+      around: around.map((frame) => ({
+        ...frame,
+        files: frame.files.map(map),
+        element: mapElements(frame.element),
+      })),
+    }),
     options: {
       ...options,
       out: map(out),
-      element: element.map((one) => ({
-        ...one,
-        file: map(one.file),
-        depth: one.depth === undefined ? undefined : map(one.depth),
-      })),
+      element: mapElements(element),
       ...(look !== undefined && { look: map(look) }),
       ...(lens !== undefined && { lens: map(lens) }),
       ...(lights !== undefined && { lights: map(lights) }),
