@@ -1,12 +1,5 @@
 import type { Tracks } from '../core/look/tracks';
-import type { RenderOptions } from './render-file';
-
-/** A frame near the one that is printed, whose lights bear on it. */
-export interface FrameAround extends Pick<RenderOptions, 'element'> {
-  /** Frames after it; before it, negative. */
-  offset: number;
-  files: readonly string[];
-}
+import type { FrameAround, RenderOptions } from './render-file';
 
 /** One frame of a reel, as it is handed to a thread. */
 export interface FrameJob {

@@ -23,7 +23,6 @@ import type { ShotArchive } from '../core/shot/archive';
 import type { EarlierPasses } from './earlier-passes';
 import type { NamedElement } from './elements';
 import { readBytes, writeBytes } from './files';
-import type { FrameAround } from './frame-job';
 import { progressLine } from './progress';
 import { openSource, placeOfShot, type ShotImages } from './source';
 
@@ -46,6 +45,13 @@ export interface RenderOptions {
   workers?: number;
   type: 'plate' | 'half' | 'float';
   bits?: '8' | '16' | 'half' | 'float';
+}
+
+/** A frame near the one that is printed, whose lights bear on it. */
+export interface FrameAround extends Pick<RenderOptions, 'element'> {
+  /** Frames after it; before it, negative. */
+  offset: number;
+  files: readonly string[];
 }
 
 /** What rendering may use besides, and what it leaves for the next picture. */

@@ -1,5 +1,6 @@
 import type { Triple } from '../core/color/primaries';
 import type { OutOfRange } from '../core/color/range-warning';
+import type { NearbyLights } from '../core/light/resolved-light';
 import type { EnergyAccount } from '../core/light/station';
 import type { RgbaImage } from '../core/image/rgba';
 import type { Rectangle } from '../core/image/rectangle';
@@ -51,6 +52,8 @@ export interface ShowRequest {
   subject: Subject;
   /** Only these pixels of the full-size picture, computed by themselves at full size. */
   region?: Rectangle;
+  /** The lights of the frames near it, of a sequence. */
+  nearbyLights?: readonly NearbyLights[];
   /** A hand moves: less detail will do. */
   draft?: boolean;
   /** Exposure of the view alone, in stops. */
@@ -166,6 +169,8 @@ export interface PrintRequest {
   lane?: 'print' | 'printReel';
   plate: string;
   look: Look;
+  /** The lights of the frames near it, of a sequence. */
+  nearbyLights?: readonly NearbyLights[];
   format: PrintFormat;
   /** Primaries of scene-linear files. */
   primaries?: PrintPrimaries;

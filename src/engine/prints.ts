@@ -19,11 +19,12 @@ export class Prints {
 
   async print(request: PrintRequest, options: RunOptions): Promise<Printed> {
     const plate = this.engine.plate(request.plate);
-    const { format, region, primaries, beforeFilm, alpha, width } = request;
+    const { format, region, primaries, beforeFilm, alpha, width, nearbyLights } = request;
     const look = lookForPrint(request.look);
     const separate = format.kind === 'exr' && format.separations;
     const context = {
       ...this.engine.forStations(plate, subProgress(options, 0, 0.5)),
+      nearbyLights,
       separate,
       totalOnly: !separate,
     };

@@ -51,10 +51,11 @@ export class Views {
 
   async show(request: ShowRequest, options: RunOptions): Promise<Shown> {
     const started = performance.now();
-    const { subject, draft, region, apart } = request;
+    const { subject, draft, region, apart, nearbyLights } = request;
     const plate = this.engine.plate(request.plate);
     const context = {
       ...this.engine.forStations(plate, options),
+      nearbyLights,
       separate: subject.kind === 'separation',
       totalOnly: subject.kind !== 'separation',
       draft,
@@ -136,7 +137,7 @@ function reportFeed(feed: Feed, size: Size, { draft }: StationContext): FeedRepo
 function lightOf(look: Look, context: StationContext, scale: number): Promise<Rgb> {
   return context.cache.getOrReplace(
     `against @${scale}`,
-    JSON.stringify([context.plate.id, context.draft, look]),
+    JSON.stringify([context.plate.id, context.draft, look, context.nearbyLights]),
     async () => (await evaluate(look, context, { scale })).light.total,
     (rgb) => 3 * rgb[0].byteLength,
   );

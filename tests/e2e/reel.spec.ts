@@ -181,6 +181,11 @@ test('a reel is printed into one archive and as a film, and by the server across
     .click();
   await goTo(page, FRAMES);
   await type(page, 'Bloom Amount', '10');
+  // The lamp is found, and followed from frame to frame.
+  await page.getByTestId('picture').hover();
+  await page.keyboard.press('5');
+  await page.getByRole('switch', { name: 'Ghosts on', exact: true }).click();
+  await page.getByRole('switch', { name: 'Find lights' }).click();
   await settled(page);
 
   const dialog = await openReelPrint(page);

@@ -10,12 +10,12 @@ import { playedRange } from '../../core/shot/reel';
 import type { ShotArchive } from '../../core/shot/archive';
 import type { NamedElement } from '../elements';
 import { readAside, readJson, readPicture } from '../files';
-import type { FrameAround, FrameJob } from '../frame-job';
+import type { FrameJob } from '../frame-job';
 import { onThreads, type FrameRunner } from '../frame-threads';
 import { mapPaths, printOptions } from '../queue/paths';
 import { integer, plateFiles, withElements, withLook, withPlate, withPrint } from '../options';
 import { progressLine } from '../progress';
-import { formatOf, type RenderOptions } from '../render-file';
+import { formatOf, type FrameAround, type RenderOptions } from '../render-file';
 import { activeEntry, framesOfShot, isShotFile, openSource, readShot } from '../source';
 
 interface ReelOptions extends Omit<RenderOptions, 'frame'> {

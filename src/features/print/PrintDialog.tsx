@@ -19,8 +19,8 @@ import { MOST_WIDTH } from '../../core/print/limits';
 import type { PrintPrimaries } from '../../core/print/print';
 import { benchEngine, onProgress, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
-import { benchLook, download, errorLine, usePlates } from '../session';
-import { useReelShown } from '../../state/reel-shown';
+import { benchLook, download, errorLine, nearbyLights, usePlates } from '../session';
+import { isMoving, useReelShown } from '../../state/reel-shown';
 import { alphasOf, formatOf, KINDS, PRIMARIES, readWidth, type Kind } from './kinds';
 import { ReelTargets } from './ReelTargets';
 
@@ -77,10 +77,15 @@ export function PrintDialog({ open, onClose }: { open: boolean; onClose: () => v
       if (lane === 'print') setStage((now) => (now.at === 'printing' ? { at: 'printing', done } : now));
     });
     try {
+      const { tracks, reel } = useShot.getState();
+      const isWanted = (): boolean => own === wanted.current;
+      const nearby = isMoving() ? await nearbyLights(reel.playhead, { look, tracks }, isWanted) : [];
+      if (!nearby) return;
       const { bytes, warnings } = unwrap(
         await engine.print({
           plate: card.id,
           look: benchLook(look),
+          nearbyLights: nearby,
           format: formatOf(kind, separations),
           primaries,
           beforeFilm,

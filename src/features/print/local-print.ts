@@ -1,9 +1,8 @@
-import type { Look } from '../../core/look/look';
-import { lookAt, type Tracks } from '../../core/look/tracks';
+import { lookAt } from '../../core/look/tracks';
 import { CancelledError } from '../../core/errors';
 import type { PrintRequest } from '../../engine/messages';
 import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
-import { benchLook, errorLine, holdFrame, notify } from '../session';
+import { benchLook, errorLine, holdFrame, nearbyLights, notify, type LookOverTime } from '../session';
 import { useShot } from '../../state/shot-store';
 import { changeLocal, usePrints, type LocalPrintState } from './prints-store';
 import type { FilmSink, FrameSink } from './sinks';
@@ -50,8 +49,7 @@ export const isPrinting = (): boolean =>
 /** A reel that this page prints, one frame after the other. */
 class LocalPrint {
   readonly id = crypto.randomUUID();
-  private readonly look: Look;
-  private readonly tracks: Tracks;
+  private readonly over: LookOverTime;
   private state: LocalPrintState['state'] = 'printing';
   private waiting: number[];
   private failed: { frame: number; why: string }[] = [];
@@ -61,8 +59,7 @@ class LocalPrint {
 
   constructor(private readonly wanted: Wanted) {
     const { look, tracks } = useShot.getState();
-    this.look = look;
-    this.tracks = tracks;
+    this.over = { look, tracks };
     this.waiting = [...wanted.frames];
     const { name, where, frames } = wanted;
     const { local, set } = usePrints.getState();
@@ -138,11 +135,13 @@ class LocalPrint {
   private async printOne(frame: number): Promise<void> {
     const { target } = this.wanted;
     if (target.kind === 'files' && target.resume && (await target.sink.has(target.nameOf(frame)))) return;
-    const held = await holdFrame(frame);
+    // Before the frame itself is opened: one at a time is in memory.
+    const nearby = await nearbyLights(frame, this.over, () => this.isGoing());
+    const held = nearby && (await holdFrame(frame));
     if (!held) throw new CancelledError();
     try {
-      const look = benchLook(lookAt(this.look, this.tracks, frame), held.under);
-      const request = { lane: 'printReel', plate: held.id, look } as const;
+      const look = benchLook(lookAt(this.over.look, this.over.tracks, frame), held.under);
+      const request = { lane: 'printReel', plate: held.id, look, nearbyLights: nearby } as const;
       if (target.kind === 'film') {
         const { bitmap } = unwrap(
           await benchEngine().show({

@@ -7,7 +7,7 @@ import { engineId, openEntry } from './open-plates';
 import { plateOnBench } from '../../state/reel-shown';
 
 /** A frame of the plate on the bench, open in the engine. */
-interface HeldFrame {
+export interface HeldFrame {
   /** The engine's id of the plate with all its elements, and of what lies under it. */
   id: string;
   under: string | undefined;

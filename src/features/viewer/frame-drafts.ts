@@ -1,3 +1,4 @@
+import type { NearbyLights } from '../../core/light/resolved-light';
 import { lookAt } from '../../core/look/tracks';
 import { stepped } from '../../core/shot/reel';
 import type { PlateEntry } from '../../core/shot/shot';
@@ -5,7 +6,17 @@ import { benchEngine, EngineError, unwrap } from '../../engine/browser/client';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { hasWideScreen, reelScale } from '../common';
-import { benchLook, errorLine, filesAt, holdFrame, isOpen, reelPlayed, usePlates } from '../session';
+import {
+  benchLook,
+  errorLine,
+  filesAt,
+  holdFrame,
+  isOpen,
+  nearbyLights,
+  reelPlayed,
+  sightHeld,
+  usePlates,
+} from '../session';
 import { isReelShown, plateOnBench } from '../../state/reel-shown';
 
 /** The drafts of a reel may take so much. */
@@ -159,7 +170,11 @@ class FrameDrafts {
     try {
       held = await holdFrame(frame);
       if (!held || !isWanted()) return false;
-      const bitmap = await draw(frame, held);
+      const over = useShot.getState();
+      await sightHeld(frame, over, held);
+      const nearby = await nearbyLights(frame, over, isWanted);
+      if (!nearby) return false;
+      const bitmap = await draw(frame, held, nearby);
       this.put(frame, { signature, edit, bitmap, failure: undefined });
     } catch (error) {
       if (error instanceof EngineError && error.failure.kind === 'cancelled') return false;
@@ -246,6 +261,7 @@ function isWanted(): boolean {
 async function draw(
   frame: number,
   { id, under }: { id: string; under: string | undefined },
+  nearby: readonly NearbyLights[],
 ): Promise<ImageBitmap> {
   const { look, tracks } = useShot.getState();
   const { viewExposure, falseColour, rangeWarning } = useDesk.getState();
@@ -255,6 +271,7 @@ async function draw(
       lane: 'reel',
       plate: id,
       look: benchLook(lookAt(look, tracks, frame), under),
+      nearbyLights: nearby,
       subject: { kind: 'final' },
       draft: true,
       scale: reelScale(card),

@@ -1,14 +1,16 @@
 import { useEffect, useRef } from 'react';
 import type { Rectangle } from '../../core/image/rectangle';
+import type { NearbyLights } from '../../core/light/resolved-light';
 import type { Look } from '../../core/look/look';
 import type { ShownBitmap } from '../../engine/browser/bench.worker';
 import { benchEngine, EngineError, onProgress, unwrap } from '../../engine/browser/client';
 import { ViewScheduler, type Quality } from '../../engine/browser/view-scheduler';
 import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
-import { errorLine, isOpen, reportError, usePlates } from '../session';
-import { plateOnBench } from '../../state/reel-shown';
+import { errorLine, isOpen, knownNearbyLights, nearbyLights, reportError, usePlates } from '../session';
+import { isMoving, plateOnBench } from '../../state/reel-shown';
 import { CompareView } from './compare-view';
+import { shownLook } from './compared';
 import { FeedShifts } from './feed-shift';
 import { frameDrafts } from './frame-drafts';
 import { bareWish, currentWish, isSame, sharesWhole, type Wish } from './wish';
@@ -185,10 +187,22 @@ class View {
   }
 
   private async ask({ of, scale, ...wish }: Wish, quality: Quality): Promise<ShownBitmap> {
-    if (!isOpen(wish.plate)) throw new OutdatedWish(of.plate);
     const isDraft = quality === 'draft';
+    const nearby = await this.lightsNear(of.plate, isDraft);
+    if (!nearby || !isOpen(wish.plate)) throw new OutdatedWish(of.plate);
     const size = isDraft ? scale.draft : scale.full;
-    return unwrap(await benchEngine().show({ ...wish, lane: 'view', draft: isDraft, scale: size }));
+    const request = { ...wish, lane: 'view', draft: isDraft, scale: size, nearbyLights: nearby } as const;
+    return unwrap(await benchEngine().show(request));
+  }
+
+  /** The lights of the frames near the playhead; a draft does not wait for them. Undefined if something else is wanted by then. */
+  private async lightsNear(plate: string, isDraft: boolean): Promise<readonly NearbyLights[] | undefined> {
+    const { tracks, reel, activePlate } = useShot.getState();
+    if (plate !== activePlate || !isMoving()) return [];
+    const over = { look: shownLook(), tracks: useDesk.getState().shownProof === null ? tracks : {} };
+    if (isDraft) return knownNearbyLights(reel.playhead, over);
+    const { last } = this;
+    return nearbyLights(reel.playhead, over, () => this.alive && this.last === last);
   }
 
   private take(answer: Answer, quality: Quality): void {
