@@ -15,6 +15,19 @@ export interface WarpSample {
   weight: Triple;
 }
 
+/** Turns, scales and moves offsets from the axis: `(xx x + xy y + x0, yx x + yy y + y0)`. */
+export interface AffineMove {
+  xx: number;
+  xy: number;
+  yx: number;
+  yy: number;
+  /** Pixels. */
+  x0: number;
+  y0: number;
+}
+
+export const NO_MOVE: AffineMove = { xx: 1, xy: 0, yx: 0, yy: 1, x0: 0, y0: 0 };
+
 export interface WarpInput {
   width: number;
   height: number;
@@ -27,6 +40,8 @@ export interface WarpInput {
   /** Where the axis meets the pixels; the first one's centre is at (0.5, 0.5). */
   axisX: number;
   axisY: number;
+  /** Where the source lies for the rays, as with a camera that shakes: of their offsets, after the ratios. In its place by default. */
+  move?: AffineMove;
   /** Largest square of a distance from the axis, pixels. */
   limit: number;
   /** The weights of all samples sum to 1 in each channel. */

@@ -1,5 +1,5 @@
 import { mapRgb, type Rgb } from '../../image/rgb';
-import { RATIO_STEPS, type WarpInput, type WarpKernel } from '.';
+import { NO_MOVE, RATIO_STEPS, type WarpInput, type WarpKernel } from '.';
 import { lanczosWeights } from './filter';
 
 /** What {@link sharpnessAt} compares, and how wide it looks (see assembly/index.ts). */
@@ -25,7 +25,7 @@ function sharpnessAt(guide: Rgb, width: number, height: number, left: number, to
 
 /** The warp, pixel by pixel; the kernel reads eight at once where that misplaces none. */
 export const referenceWarp: WarpKernel = {
-  warp({ width, height, light, guide = light, axisX, axisY, limit, samples }: WarpInput) {
+  warp({ width, height, light, guide = light, axisX, axisY, move = NO_MOVE, limit, samples }: WarpInput) {
     const out: Rgb = mapRgb(light, (plane) => new Float32Array(plane.length));
     const weights = (phase: number, sharp: number): number[] =>
       lanczosWeights(phase).map(
@@ -47,8 +47,9 @@ export const referenceWarp: WarpKernel = {
           const ratio = ratios[step]! + (place - step) * (ratios[step + 1]! - ratios[step]!);
           const within = (value: number, last: number): number =>
             Math.min(last + BORDER - 3, Math.max(-BORDER + 3, value));
-          const sx = within(axisX - 0.5 + dx * ratio, width - 1);
-          const sy = within(axisY - 0.5 + dy * ratio, height - 1);
+          const { xx, xy, yx, yy, x0, y0 } = move;
+          const sx = within(axisX - 0.5 + ratio * (xx * dx + xy * dy) + x0, width - 1);
+          const sy = within(axisY - 0.5 + ratio * (yx * dx + yy * dy) + y0, height - 1);
           const [left, top] = [Math.floor(sx), Math.floor(sy)];
           const sharp = sharpness(left - 2, top - 2);
           const [wx, wy] = [weights(sx - left, sharp), weights(sy - top, sharp)];

@@ -53,6 +53,28 @@ describe('resampling along rays from the axis', () => {
     }
   });
 
+  it.each([
+    ['a shift by whole pixels', { xx: 1, xy: 0, yx: 0, yy: 1, x0: 3, y0: -2 }],
+    ['a shift between pixels', { xx: 1, xy: 0, yx: 0, yy: 1, x0: 2.37, y0: 1.71 }],
+    [
+      'a turn',
+      { xx: Math.cos(0.1), xy: Math.sin(0.1), yx: -Math.sin(0.1), yy: Math.cos(0.1), x0: 1.3, y0: 0 },
+    ],
+  ])('agrees with the reference under %s', async (_, move) => {
+    const light = noise(61, 43, 8);
+    const input = {
+      ...inputOf(61, 43, light, [sample(1.01, [0.5, 0.6, 0.9]), sample(1, [0.5, 0.4, 0.1])]),
+      move,
+    };
+    expect(furthest(await warp.warp(input), await referenceWarp.warp(input))).toBeLessThan(6e-3);
+    if (!Number.isInteger(move.x0)) return;
+    const [moved] = await warp.warp({ ...inputOf(61, 43, light, [sample(1)]), move });
+    for (let y = 5; y < 38; y++)
+      expect(moved.slice(y * 61 + 5, y * 61 + 50)).toEqual(
+        light[0].slice((y - 2) * 61 + 8, (y - 2) * 61 + 53),
+      );
+  });
+
   it('leaves an even picture even, whatever is spread', async () => {
     const flat: Rgb = mapRgb(noise(40, 30, 2), (plane) => plane.fill(0.7));
     const out = await warp.warp(

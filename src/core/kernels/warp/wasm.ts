@@ -5,7 +5,7 @@ import { rangeTasks, type RunOptions, type TaskRunner } from '../runtime/paralle
 import { Plan } from '../runtime/plan';
 import { runInWorkspace, withScratchBuffers } from '../runtime/scratch';
 import { allocateShared, shareFloats } from '../runtime/shared';
-import { RATIO_STEPS, type WarpInput, type WarpKernel } from '.';
+import { NO_MOVE, RATIO_STEPS, type WarpInput, type WarpKernel } from '.';
 import { lanczosTable } from './filter';
 import { BORDER, warpKernel } from './jobs';
 
@@ -58,6 +58,7 @@ async function warpOn(
     tilesDown,
     axisX: input.axisX,
     axisY: input.axisY,
+    ...(input.move ?? NO_MOVE),
     stepsPerSquare: RATIO_STEPS / Math.max(1e-6, input.limit),
     steps: RATIO_STEPS,
     samples: samples.length,

@@ -12,7 +12,7 @@ import { subProgress } from '../../kernels/runtime/parallel';
 import type { Look } from '../../look/look';
 import { gaussianWeights } from '../../image/gaussian-blur';
 import { moveByDistortion } from '../glass/run';
-import { isDistorted } from '../glass/warp';
+import { isMoved, placeReads } from '../glass/warp';
 
 import { grainNoise, strengthTable } from './grain';
 import { halationLight, halationReach, hasHalation } from './halation';
@@ -37,7 +37,7 @@ export const filmEffect: StationEffect = {
     const film = { ...look.film, view: 0, lut: 0, lutInput: 0, lutStrength: 0 };
     const masks = [film.halation.feed.mask, ...Object.values(film.within)].map((id) => maskKey(look, id));
     const lengths = (hasHalation(look) || hasGrain(look)) && look.camera.sensorWidth;
-    const moved = movesMasks(look) && distortionReads(look);
+    const moved = isMoved(look) && placeReads(look);
     return [film, masks, lengths, moved, hasHalation(look) && plateReads(look)];
   },
   reach(look, scale, { plate }) {
@@ -79,16 +79,13 @@ async function filmMask(
   const { plate, cache } = context;
   const id = look.film.within[part];
   const mask = await maskAt(look, id, `film.within.${part}`, plate, light.scale, cache);
-  if (!mask || !movesMasks(look)) return mask;
+  if (!mask || !isMoved(look)) return mask;
   return cache.getOrCompute(
-    `${plate.id} mask ${maskKey(look, id)} @${light.scale} moved ${JSON.stringify(distortionReads(look))}`,
+    `${plate.id} mask ${maskKey(look, id)} @${light.scale} moved ${JSON.stringify(placeReads(look))}`,
     () => moveByDistortion(mask, light, look, context),
     (plane) => plane.byteLength,
   );
 }
-
-const movesMasks = (look: Look): boolean => look.glass.on && isDistorted(look);
-const distortionReads = ({ glass }: Look): unknown => [glass.k1, glass.k2, glass.fill];
 
 /** Exposure and white balance, on every part of the light. */
 async function expose(light: Light, look: Look, context: StationContext): Promise<Light> {

@@ -139,10 +139,12 @@ describe('distortion and vignetting', () => {
   });
 
   it.each([
-    [-0.2, 0.05, true],
-    [0.15, 0, false],
-  ])('tell where a place of the plate is seen, and back (k1 %d, k2 %d)', async (k1, k2, fill) => {
-    const look = lookOf(`glass.k1=${k1}`, `glass.k2=${k2}`, `glass.fill=${fill}`);
+    ['k1=-0.2', 'k2=0.05', 'fill=true'],
+    ['k1=0.15', 'k2=0', 'fill=false'],
+    ['shake.x=0.08', 'shake.y=-0.05', 'shake.roll=7'],
+    ['k1=-0.1', 'shake.roll=-4', 'shake.enlarge=0.1'],
+  ])('tell where a place of the plate is seen, and back (%s, %s, %s)', async (...settings) => {
+    const look = lookOf(...settings.map((setting) => `glass.${setting}`));
     const places = seenPlaces(look, { width: 161, height: 91 })!;
     const spot = plateOf(161, 91, { '': (x, y) => Math.exp(-((x - 120) ** 2 + (y - 65) ** 2) / 12) });
     const { light } = await run(spot, look);
@@ -157,6 +159,28 @@ describe('distortion and vignetting', () => {
     ] as const)
       places.toPlate(places.toSeen(place)).forEach((value, c) => expect(value).toBeCloseTo(place[c]!, 9));
     expect(seenPlaces(defaultLook(), { width: 161, height: 91 })).toBeUndefined();
+  });
+
+  // Source: a turn of the picture about its middle by a quarter of a right angle, and a shift, by hand.
+  it('move and turn the picture as a camera that shakes, and bring overscan into the frame', async () => {
+    const dot = (x: number, y: number) =>
+      plateOf(161, 91, { '': (u, v) => Math.exp(-((u - x) ** 2 + (v - y) ** 2) / 12) });
+    const topOf = async (plate: Plate, ...settings: string[]): Promise<number[]> => {
+      const { light } = await run(plate, lookOf(...settings.map((setting) => `glass.shake.${setting}`)));
+      const top = light.total[1].indexOf(Math.max(...light.total[1]));
+      return [top % 161, Math.floor(top / 161)];
+    };
+    expect(await topOf(dot(100, 45), 'x=0.1', 'y=0.2')).toEqual([109, 63]);
+    // Clockwise: what is to the right of the middle goes down.
+    expect(await topOf(dot(110, 45), 'roll=30')).toEqual([106, 60]);
+    expect(await topOf(dot(110, 45), 'roll=30', 'enlarge=0.2', 'x=-0.1')).toEqual([102, 63]);
+
+    const wide = plateOf(161, 91, { '': (x) => (x < 20 ? 5 : 0.2) });
+    const framed = { ...wide, frame: { x: 20, y: 10, width: 121, height: 71 } };
+    const { light } = await run(framed, lookOf('glass.shake.x=0.1'));
+    expect(light.total[1][45 * 161 + 22]).toBeCloseTo(5, 1);
+    const { light: still } = await run(framed, lookOf());
+    expect(still.total[1][45 * 161 + 22]).toBeCloseTo(0.2, 6);
   });
 
   it('darken corners by the fourth power of the cosine, and the same in every part of the light', async () => {

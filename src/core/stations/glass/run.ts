@@ -7,7 +7,7 @@ import { subProgress } from '../../kernels/runtime/parallel';
 import type { Look } from '../../look/look';
 import { colourReads, glassColour } from './colour';
 import { isVignetted, vignetteGains, vignetteReads } from './vignette';
-import { glassWarp, isDistorted, isWarped, warpReach } from './warp';
+import { glassWarp, isMoved, isWarped, placeReads, warpReach } from './warp';
 
 /**
  * Glass: what the glasses of the lens do to the picture as a whole: each wavelength lies where lateral colour and distortion
@@ -17,7 +17,7 @@ import { glassWarp, isDistorted, isWarped, warpReach } from './warp';
 export const glassEffect: StationEffect = {
   isActive: (look) => isWarped(look) || isVignetted(look),
   reads: (look) => [
-    isWarped(look) && [look.glass.k1, look.glass.k2, look.glass.fill],
+    isWarped(look) && placeReads(look),
     colourReads(look),
     isVignetted(look) && vignetteReads(look),
   ],
@@ -45,11 +45,11 @@ async function warpLight(light: Light, look: Look, context: StationContext): Pro
     const share = subProgress(context, done++ / parts, done / parts);
     return warp.warp({ ...move, width, height, light: rgb, guide }, share);
   });
-  if (!light.alpha || !isDistorted(look)) return warped;
+  if (!light.alpha || !isMoved(look)) return warped;
   return { ...warped, alpha: await moveByDistortion(light.alpha, light, look, context) };
 }
 
-/** Coverage, 0 to 1, moved as the distortion of a look moves the d line; `light` has its size and scale. */
+/** Coverage, 0 to 1, moved as a look's distortion and shake move the d line; `light` has its size and scale. */
 export async function moveByDistortion(
   plane: Float32Array,
   light: Pick<Light, 'width' | 'height' | 'scale'>,

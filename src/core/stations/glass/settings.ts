@@ -37,6 +37,25 @@ const bend = (label: string, what: string) =>
     shown: { factor: 1, unit: 'x', digits: 2 },
   });
 
+const shift = (label: string, way: string) =>
+  number({
+    label,
+    help: `How far the picture is moved ${way}; what comes in from beyond the frame is the render's overscan, or its last pixels go on`,
+    unit: 'share of the picture height',
+    min: -0.5,
+    max: 0.5,
+    step: 0.001,
+    default: 0,
+    band: {
+      min: -0.05,
+      max: 0.05,
+      source: 'common practice: a camera in the hand moves the picture by a few percent',
+      below: 'the camera is thrown about',
+      above: 'the camera is thrown about',
+    },
+    shown: { factor: 100, unit: '% h', digits: 2 },
+  });
+
 const distortion = (label: string, order: string) =>
   number({
     label,
@@ -212,6 +231,43 @@ export const glassSettings = section('Glass', {
     label: 'Fills the frame',
     help: 'Whether a barrel is enlarged until it fills the frame again; otherwise the last pixels go on beyond its edge',
     default: false,
+  }),
+  shake: section('Shake', {
+    x: shift('Across', 'to the right'),
+    y: shift('Down', 'down'),
+    roll: number({
+      label: 'Roll',
+      help: 'How far the picture is turned clockwise about the middle of the frame',
+      unit: 'degrees',
+      min: -45,
+      max: 45,
+      step: 0.05,
+      default: 0,
+      band: {
+        min: -3,
+        max: 3,
+        source: 'common practice: a camera in the hand rolls by less',
+        below: 'the horizon leans: it looks like a mistake, or is meant',
+        above: 'the horizon leans: it looks like a mistake, or is meant',
+      },
+      shown: { factor: 1, unit: '°', digits: 2 },
+    }),
+    enlarge: number({
+      label: 'Enlarged by',
+      help: 'How much the picture is enlarged, so that its edges stay outside the frame where the render has no overscan',
+      unit: 'share',
+      min: 0,
+      max: 1,
+      step: 0.005,
+      default: 0,
+      band: {
+        min: 0,
+        max: 0.1,
+        source: 'common practice',
+        above: 'the picture goes soft, and is another crop than the render was made for',
+      },
+      shown: percent,
+    }),
   }),
   bend: section('Links to the lens', {
     lateral: bend('Lateral', 'lateral colour'),

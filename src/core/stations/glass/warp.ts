@@ -1,7 +1,7 @@
 import type { Rectangle } from '../../image/rectangle';
 import type { ContentCache } from '../../light/cache';
 import type { Look } from '../../look/look';
-import { RATIO_STEPS, type WarpInput, type WarpSample } from '../../kernels/warp';
+import { RATIO_STEPS, type AffineMove, type WarpInput, type WarpSample } from '../../kernels/warp';
 import { distort, undistort } from '../../optics/distortion';
 import { spectralNodes } from '../../optics/spectral-weights';
 import { colourReads, glassColour, hasLateral, type GlassColour } from './colour';
@@ -17,10 +17,36 @@ const PROBES = [0.25, 0.5, 0.75, 1];
 /** How light is moved: what a warp kernel needs besides the light. */
 export type GlassWarp = Omit<WarpInput, 'light' | 'guide' | 'width' | 'height'>;
 
-export const isDistorted = ({ glass }: Look): boolean => glass.k1 !== 0 || glass.k2 !== 0;
+const isDistorted = ({ glass }: Look): boolean => glass.k1 !== 0 || glass.k2 !== 0;
+
+/** Whether the camera shakes: its shift, roll or what it is enlarged for. */
+const isShaken = ({ glass: { shake } }: Look): boolean =>
+  shake.x !== 0 || shake.y !== 0 || shake.roll !== 0 || shake.enlarge !== 0;
+
+/** Whether things are seen elsewhere than they lie on the plate, colours apart. */
+export const isMoved = (look: Look): boolean => look.glass.on && (isDistorted(look) || isShaken(look));
+
+/** What of a look tells where they are seen. */
+export const placeReads = ({ glass: { k1, k2, fill, shake } }: Look): unknown => [k1, k2, fill, shake];
 
 /** Whether a look's glass moves light. */
-export const isWarped = (look: Look): boolean => look.glass.on && (isDistorted(look) || hasLateral(look));
+export const isWarped = (look: Look): boolean => look.glass.on && (isMoved(look) || hasLateral(look));
+
+/** Where a place lies on the plate that a shaken camera sees at another: offsets from the axis, `height` that of the frame. */
+export function shakeMove({ glass: { shake } }: Look, height: number): AffineMove {
+  const turn = (shake.roll * Math.PI) / 180;
+  const scale = 1 + shake.enlarge;
+  const [cos, sin] = [Math.cos(turn) / scale, Math.sin(turn) / scale];
+  const [across, down] = [shake.x * height, shake.y * height];
+  return {
+    xx: cos,
+    xy: sin,
+    yx: -sin,
+    yy: cos,
+    x0: -(cos * across + sin * down),
+    y0: sin * across - cos * down,
+  };
+}
 
 /**
  * The largest scale at which the frame's edge shows nothing from beyond it, if that is asked for: of a barrel the ratio in
@@ -42,8 +68,7 @@ export async function glassWarp(
   { width, height }: { width: number; height: number },
   cache: ContentCache,
 ): Promise<GlassWarp> {
-  const { k1, k2, fill } = look.glass;
-  const key = JSON.stringify([frame, width, height, k1, k2, fill, hasLateral(look) && colourReads(look)]);
+  const key = JSON.stringify([frame, width, height, placeReads(look), hasLateral(look) && colourReads(look)]);
   return cache.getOrCompute(
     `warp ${key}`,
     async () => makeWarp(look, frame, { width, height }, await glassColour(look, frame, cache)),
@@ -79,7 +104,7 @@ function makeWarp(
       (r, k) => beforeLateral(r, (at) => lateral(wavelength, at)) / distances[k]!,
     ),
   }));
-  return { axisX, axisY, limit, samples };
+  return { axisX, axisY, move: shakeMove(look, frame.height), limit, samples };
 }
 
 /** The distance that a lateral law brings to `r`: its inverse, by repeated insertion. */
@@ -87,6 +112,15 @@ function beforeLateral(r: number, lateral: (r: number) => number): number {
   let source = r;
   for (let k = 0; k < 4; k++) source = r / (1 + lateral(source));
   return source;
+}
+
+/** How far a shaken camera moves what it sees, pixels of the frame: the corners the farthest. */
+function shakeReach(look: Look, { width, height }: Rectangle): number {
+  const { xx, xy, yx, yy, x0, y0 } = shakeMove(look, height);
+  const moved = (x: number, y: number): number =>
+    Math.hypot((xx - 1) * x + xy * y + x0, yx * x + (yy - 1) * y + y0);
+  const signs = [-0.6, 0.6];
+  return Math.max(...signs.flatMap((u) => signs.map((v) => moved(u * width, v * height))));
 }
 
 /** How far light is moved at most, pixels of the frame. */
@@ -101,5 +135,5 @@ export async function warpReach(look: Look, frame: Rectangle, cache: ContentCach
       : 0;
     return Math.abs(source - r) + apart;
   });
-  return Math.max(...moved) * half + 4;
+  return Math.max(...moved) * half + shakeReach(look, frame) + 4;
 }

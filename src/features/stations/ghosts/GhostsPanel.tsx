@@ -52,7 +52,7 @@ export function GhostsPanel() {
       <Group
         title="Lights"
         summary={lights ? String(lights) : ''}
-        paths={[...below('ghosts.lights['), ...below('ghosts.find.')]}
+        paths={[...below('ghosts.lights['), ...below('ghosts.find.'), 'ghosts.steady']}
       >
         <LightList />
       </Group>

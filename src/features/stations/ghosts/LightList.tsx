@@ -8,6 +8,7 @@ import { LIGHT_EXTENSIONS } from '../../../core/formats/lights/space-light';
 import { MOST_LIGHTS } from '../../../core/stations/ghosts/settings';
 import type { ResolvedLight } from '../../../core/light/resolved-light';
 import { useDesk } from '../../../state/desk-store';
+import { useReelShown } from '../../../state/reel-shown';
 import { useShot } from '../../../state/shot-store';
 import { FileButton } from '../../common';
 import { EntryList, pathsBelow, Rows } from '../../controls';
@@ -56,6 +57,7 @@ export function LightList() {
   const set = useDesk((state) => state.set);
   const resolved = useLights() ?? [];
   const found = resolved.filter(({ isFound }) => isFound);
+  const isReelShown = useReelShown();
   return (
     <>
       <EntryList
@@ -78,7 +80,14 @@ export function LightList() {
         accept={LIGHT_EXTENSIONS.map((ending) => `.${ending}`).join(',')}
         onFile={(file) => void bringInLights(file)}
       />
-      <Rows paths={['ghosts.find.on', 'ghosts.find.threshold', 'ghosts.find.count']} />
+      <Rows
+        paths={[
+          'ghosts.find.on',
+          'ghosts.find.threshold',
+          'ghosts.find.count',
+          ...(isReelShown ? ['ghosts.steady'] : []),
+        ]}
+      />
       {found.length > 0 && (
         <Box sx={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', pt: 0.5 }}>
           <Box

@@ -99,6 +99,15 @@ function ratioAt(table: usize, place: f32): f32 {
   return low + (place - <f32>step) * (load<f32>(at, 4) - low);
 }
 
+/** Where an offset from the axis comes from, across and down, without the shift. */
+function sourceX(plan: Plan, dx: f32, dy: f32, ratio: f32): f32 {
+  return plan.xx * (dx * ratio) + plan.xy * (dy * ratio);
+}
+
+function sourceY(plan: Plan, dx: f32, dy: f32, ratio: f32): f32 {
+  return plan.yx * (dx * ratio) + plan.yy * (dy * ratio);
+}
+
 /**
  * Rows of the result as planes of `pitch` floats a row, one after the other in `out`. `pitch` is the width rounded up to whole
  * blocks.
@@ -113,6 +122,8 @@ export function warpRows(address: usize, from: i32, to: i32, out: usize, pitch: 
   const mostX: f32 = <f32>(plan.width + BORDER - 4);
   const mostY: f32 = <f32>(plan.height + BORDER - 4);
   const half: f32 = 0.5 * WIDE;
+  const originX: f32 = plan.axisX - <f32>0.5 + plan.x0;
+  const originY: f32 = plan.axisY - <f32>0.5 + plan.y0;
   const lastStep: f32 = <f32>plan.steps - <f32>0.001;
   for (let y = from; y < to; y++) {
     const dy: f32 = <f32>y + 0.5 - plan.axisY;
@@ -130,21 +141,23 @@ export function warpRows(address: usize, from: i32, to: i32, out: usize, pitch: 
         const ratio = ratioAt(entry, place);
         const ratioFirst = ratioAt(entry, placeFirst);
         const ratioLast = ratioAt(entry, placeLast);
-        const sx: f32 = plan.axisX - <f32>0.5 + dx * ratio - half;
-        const sy: f32 = plan.axisY - <f32>0.5 + dy * ratio;
-        // How far the ends lie from where a block without any change of scale puts them.
+        const sx: f32 = originX + sourceX(plan, dx, dy, ratio) - half;
+        const sy: f32 = originY + sourceY(plan, dx, dy, ratio);
+        const firstX: f32 = sourceX(plan, first, dy, ratioFirst);
+        // How far the ends lie from where a block without any change of scale, or turn, puts them.
         const miss: f32 =
-          abs(plan.axisX - <f32>0.5 + first * ratioFirst - sx) +
-          abs(first * ratioFirst + WIDE - last * ratioLast) +
-          abs(dy) * (abs(ratioFirst - ratio) + abs(ratioLast - ratio));
+          abs(originX + firstX - sx) +
+          abs(firstX + WIDE - sourceX(plan, last, dy, ratioLast)) +
+          abs(originY + sourceY(plan, first, dy, ratioFirst) - sy) +
+          abs(originY + sourceY(plan, last, dy, ratioLast) - sy);
         const fits = sx >= leastPlace && sx + WIDE <= mostX && sy >= leastPlace && sy <= mostY;
         if (fits && miss <= plan.tolerance) readBlock(plan, sx, sy, weight, at, plane);
         else {
           for (let q = 0; q < BLOCK; q++) {
             const own: f32 = first + <f32>q;
             const r = ratioAt(entry, min(lastStep, (own * own + dy * dy) * plan.stepsPerSquare));
-            const px = min(mostX, max(leastPlace, plan.axisX - <f32>0.5 + own * r));
-            const py = min(mostY, max(leastPlace, plan.axisY - <f32>0.5 + dy * r));
+            const px = min(mostX, max(leastPlace, originX + sourceX(plan, own, dy, r)));
+            const py = min(mostY, max(leastPlace, originY + sourceY(plan, own, dy, r)));
             readPixel(plan, px, py, weight, at + ((<usize>q) << 2), plane);
           }
         }

@@ -21,6 +21,13 @@ export class Plan {
   filter: usize;
   axisX: f32;
   axisY: f32;
+  /** What is done to offsets from the axis: a matrix, and a shift. */
+  xx: f32;
+  xy: f32;
+  yx: f32;
+  yy: f32;
+  x0: f32;
+  y0: f32;
   /** Steps of the tables to a square pixel of the squared distance, and the last step. */
   stepsPerSquare: f32;
   steps: i32;
