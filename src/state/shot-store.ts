@@ -158,7 +158,8 @@ export const useShot = create<ShotState>()(
         setLook: (look) => set(() => ({ look })),
         setTracks: (tracks) =>
           set(({ look, reel }) => ({ tracks, look: lookAt(look, tracks, reel.playhead) })),
-        setLookOverTime: (look, tracks) => set(() => ({ look, tracks })),
+        setLookOverTime: (look, tracks) =>
+          set(({ reel }) => ({ look: lookAt(look, tracks, reel.playhead), tracks })),
         setReel: (change) => set(({ reel }) => ({ reel: { ...reel, ...change } })),
         setPlayhead: (playhead) => {
           const { reel, look, tracks } = get();

@@ -1,7 +1,7 @@
 'use client';
 import Box from '@mui/material/Box';
 import { applyGlass } from '../../../core/look/starting-point';
-import { SETTINGS } from '../../../core/look/look';
+import { getSetting, SETTINGS } from '../../../core/look/look';
 import { LENSES } from '../../../core/stations/glass/starting-points';
 import { useShot } from '../../../state/shot-store';
 import { Facts } from '../../common';
@@ -10,11 +10,13 @@ import { SoloRow } from '../SoloRow';
 import { StartingPoints } from '../StartingPoints';
 import { GlassCharts, useGlassCurves } from './GlassCharts';
 import { SceneGlass } from './SceneGlass';
+import { ShakeCamera } from './ShakeCamera';
 
 const GLASS = ['glass.abbe', 'glass.index', 'glass.residue'];
 const TYPED = ['glass.lateral', 'glass.axial'];
 const LINKS = ['glass.bend.lateral', 'glass.bend.axial', 'glass.bend.vignette', 'glass.bend.catsEye'];
 const DISTORTION = ['glass.k1', 'glass.k2', 'glass.fill'];
+const SHAKE = pathsBelow('glass.shake');
 const VIGNETTE = pathsBelow('glass.vignette');
 const OPTICAL = ['glass.vignette.optical', 'glass.vignette.wideOpen'];
 const DRAWN = ['midpoint', 'roundness', 'x', 'y'].map((name) => `glass.vignette.${name}`);
@@ -32,6 +34,9 @@ export function GlassPanel() {
     optical: useSought(OPTICAL),
     drawn: useSought(DRAWN),
   };
+  const isShaken = useShot(({ tracks, look }) =>
+    SHAKE.some((path) => path in tracks || getSetting(look, path) !== 0),
+  );
   const isTyped = !fromLens && drive === 'typed';
   const count = [scene, ...pieces].filter(({ on }) => on).length;
   return (
@@ -52,6 +57,10 @@ export function GlassPanel() {
       </Group>
       <Group title="Distortion" open={false} paths={DISTORTION}>
         <Rows paths={DISTORTION} />
+      </Group>
+      <Group title="Shake" open={isShaken} paths={SHAKE}>
+        <Rows paths={SHAKE} />
+        <ShakeCamera />
       </Group>
       <Group title="Vignetting" paths={VIGNETTE}>
         <Rows
