@@ -109,6 +109,8 @@ export const withPrint = (command: Command): Command =>
       '--lights <FILE>',
       'lights in space: .gltf or .glb with lights and a camera, or rows of places in .csv or .json',
     )
+    .option('--fps <N>', 'frames a second, for lights of a scene in glTF that move', Number, 24)
+    .option('--lights-from <N>', 'the frame at which they begin to', integer(-1e6, 1e6), 1)
     .option('--separations', 'write plate and effects as layers, too (OpenEXR)')
     .addOption(
       new Option('--primaries <which>', 'primaries of a scene-linear file')

@@ -33,6 +33,8 @@ export interface RenderOptions {
   set: string[];
   lens?: string;
   lights?: string;
+  fps?: number;
+  lightsFrom?: number;
   frame: number;
   out: string;
   separations?: boolean;
@@ -222,10 +224,10 @@ function atFrame(plate: Plate, frame: number): Plate {
 /** The look with the lights of a file as they stand at a frame. */
 async function withLights(
   look: Look,
-  { lights, frame }: RenderOptions,
+  { lights, frame, fps = 24, lightsFrom: first = 1 }: RenderOptions,
 ): Promise<{ look: Look; warnings: readonly string[] }> {
   if (lights === undefined) return { look, warnings: [] };
-  const read = await readLights(readBytes(lights), lights);
+  const read = await readLights(readBytes(lights), lights, { fps, first });
   return { look: placeSpaceLights(look, lightsAtFrame(read, frame)), warnings: read.warnings };
 }
 

@@ -10,6 +10,8 @@ import { MAGIC as EXR_MAGIC } from '../core/formats/exr/spec';
 import type { Camera } from '../core/optics/camera';
 import { cameraOfFile } from '../core/optics/file-camera';
 import type { Printed } from '../core/print/print';
+import { readGltfFields, type SceneField } from '../core/formats/lights/gltf';
+import type { SceneClock } from '../core/formats/lights/gltf-animation';
 import { readLights } from '../core/formats/lights/read';
 import type { SpaceLights } from '../core/formats/lights/space-light';
 import {
@@ -140,8 +142,13 @@ export class BenchEngine {
     return this.lanes.run(request.lane ?? 'print', (options) => this.prints.print(request, options));
   }
 
-  readLights(bytes: Uint8Array, file: string): Promise<Outcome<SpaceLights>> {
-    return settle(() => readLights(bytes, file));
+  readLights(bytes: Uint8Array, file: string, clock: SceneClock): Promise<Outcome<SpaceLights>> {
+    return settle(() => readLights(bytes, file, clock));
+  }
+
+  /** What the camera of a scene in glTF sees, by frame if it zooms. */
+  readFields(bytes: Uint8Array, file: string, clock: SceneClock): Promise<Outcome<SceneField[]>> {
+    return settle(() => readGltfFields(bytes, file, clock));
   }
 
   /** What an OpenEXR file tells of its camera, by its first part; of any other kind nothing. */

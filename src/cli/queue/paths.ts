@@ -5,10 +5,10 @@ import type { RenderOptions } from '../render-file';
 
 /** What of some options a frame is printed with; the rest belongs to the command. */
 export function printOptions(options: RenderOptions): RenderOptions {
-  const { look, element, set, lens, lights, frame, out, separations, primaries } = options;
+  const { look, element, set, lens, lights, fps, lightsFrom, frame, out, separations, primaries } = options;
   const { beforeFilm, alpha, width, scale, region, type, bits } = options;
-  const all = { look, element, set, lens, lights, frame, out, separations, primaries, beforeFilm, alpha };
-  const wanted = { ...all, width, scale, region, type, bits };
+  const all = { look, element, set, lens, lights, fps, lightsFrom, frame, out, separations, primaries };
+  const wanted = { ...all, beforeFilm, alpha, width, scale, region, type, bits };
   // Left out and not undefined, as they come back from JSON.
   return Object.fromEntries(
     Object.entries(wanted).filter(([, value]) => value !== undefined),

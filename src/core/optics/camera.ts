@@ -78,6 +78,10 @@ export function fieldOfView(
   };
 }
 
+/** The focal length that sees an angle, degrees, over so many millimetres of the sensor. */
+export const focalLengthFor = (angle: number, side: number): number =>
+  side / 2 / Math.tan((angle * Math.PI) / 360);
+
 /**
  * Diameter of the blur disc on the sensor in mm, negative in front of the focus (Potmesil & Chakravarty 1981):
  * `(f/N) |z - s|/z * f/s` for a picture rendered with a fixed field of view, or with `f/(s - f)` for a lens that breathes.

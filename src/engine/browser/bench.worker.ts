@@ -1,3 +1,5 @@
+import type { SceneField } from '../../core/formats/lights/gltf';
+import type { SceneClock } from '../../core/formats/lights/gltf-animation';
 import type { SpaceLights } from '../../core/formats/lights/space-light';
 import * as Comlink from 'comlink';
 import type { Histogram } from '../../core/image/histogram';
@@ -172,8 +174,11 @@ const api = {
     const outcome = await engine.print(request);
     return 'value' in outcome ? Comlink.transfer(outcome, [outcome.value.bytes.buffer]) : outcome;
   },
-  async readLights(file: Blob, name: string): Promise<Outcome<SpaceLights>> {
-    return engine.readLights(await bytesOf(file), name);
+  async readLights(file: Blob, name: string, clock: SceneClock): Promise<Outcome<SpaceLights>> {
+    return engine.readLights(await bytesOf(file), name, clock);
+  },
+  async readFields(file: Blob, name: string, clock: SceneClock): Promise<Outcome<SceneField[]>> {
+    return engine.readFields(await bytesOf(file), name, clock);
   },
   async readCamera(file: Blob): Promise<Outcome<Partial<Camera>>> {
     return engine.readCamera(await bytesOf(file));

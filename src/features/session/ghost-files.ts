@@ -5,12 +5,13 @@ import { parseLensDesign } from '../../core/optics/lens/design';
 import { benchEngine, unwrap } from '../../engine/browser/client';
 import { useShot } from '../../state/shot-store';
 import { notify, reportError } from './notices';
+import { sceneClock } from './playhead';
 import { readJsonFile } from './read-json';
 
 /** Puts the lights of a scene, or of places by frame, into the look, those that move with their ways, as one step. */
 export async function bringInLights(file: File): Promise<void> {
   try {
-    const read = unwrap(await benchEngine().readLights(file, file.name));
+    const read = unwrap(await benchEngine().readLights(file, file.name, sceneClock()));
     const lights = lightsAtFrame(read, useShot.getState().reel.playhead);
     const { look, tracks, setLookOverTime } = useShot.getState();
     const known = new Set(look.ghosts.lights.map(({ name }) => name));

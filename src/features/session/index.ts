@@ -24,7 +24,7 @@ export { useChoice } from './choices';
 export { isOpen } from './engine-plates';
 export { useKept } from './kept';
 export { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
-export { takeFrameCameras } from './frame-cameras';
+export { takeFrameCameras, takeSceneCamera } from './frame-cameras';
 export { filesAt, holdFrame } from './hold-frame';
 export { knownNearbyLights, nearbyLights, sightHeld, type LookOverTime } from './nearby-lights';
 export { goTo, passBy, reelPlayed } from './playhead';

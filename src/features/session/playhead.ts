@@ -1,3 +1,4 @@
+import type { SceneClock } from '../../core/formats/lights/gltf-animation';
 import { clamp } from '../../core/image/clamp';
 import { numbersOf, playedRange, rangeOfReel, type FrameRange } from '../../core/shot/reel';
 import { useDesk } from '../../state/desk-store';
@@ -9,6 +10,12 @@ import { syncEngine } from './open-plates';
 /** The frames of the reel: all, and those that are played and printed. */
 const reelRange = (): FrameRange => rangeOfReel(useShot.getState().reel, plateOnBench());
 export const reelPlayed = (): FrameRange => playedRange(useShot.getState().reel, plateOnBench());
+
+/** When a scene that moves is looked at: it begins with the reel. */
+export const sceneClock = (): SceneClock => ({
+  fps: useShot.getState().reel.rate,
+  first: reelRange().first,
+});
 
 /** Puts the playhead on a frame of the reel, and on the bench what the plate has there. */
 export function goTo(frame: number): Promise<void> {

@@ -2,6 +2,7 @@ import { WebIO, type GLTF, type JSONDocument, type Node } from '@gltf-transform/
 import { KHRLightsPunctual, type Light } from '@gltf-transform/extensions';
 import { FileError } from '../../errors';
 import { linearToHex } from '../../color/hex';
+import { sceneAnimation, type SceneAnimation, type SceneClock } from './gltf-animation';
 import type { SpaceLight, SpaceLights } from './space-light';
 
 /** A light from a direction stands so many metres away. */
@@ -66,7 +67,7 @@ export function facing(place: Vector, direction: Vector): { turn: number; tilt: 
   };
 }
 
-function readLight(node: Node, light: Light, camera: Pose, index: number): SpaceLight {
+function readLight(name: string, node: Node, light: Light, camera: Pose): SpaceLight {
   const pose = poseOf(node);
   // Lights shine along -z of their node.
   const shines = seenFrom(camera, pose.axes[2].map((value) => -value) as Vector);
@@ -75,7 +76,7 @@ function readLight(node: Node, light: Light, camera: Pose, index: number): Space
   const place = isFar ? (shines.map((value) => -value * FAR) as Vector) : seenFrom(camera, offset);
   const isSpot = light.getType() === 'spot';
   return {
-    name: node.getName() || light.getName() || `Light ${index + 1}`,
+    name,
     px: place[0],
     py: place[1],
     pz: place[2],
@@ -88,67 +89,195 @@ function readLight(node: Node, light: Light, camera: Pose, index: number): Space
   };
 }
 
-/**
- * Lights and a camera of a scene in glTF 2.0 (ISO/IEC 12113:2022) with the extension KHR_lights_punctual: places are seen from
- * the first camera. `name` is for messages. Throws {@link FileError}.
- */
-export async function readGltfLights(bytes: Uint8Array, name: string): Promise<SpaceLights> {
-  const fail = (what: string, todo: string): never => {
-    throw new FileError(what, { where: name, todo });
-  };
+/** A scene that is open. */
+interface OpenScene {
+  nodes: readonly Node[];
+  /** The nodes with a camera. */
+  cameras: readonly Node[];
+  animation: SceneAnimation | undefined;
+  warnings: readonly string[];
+}
+
+async function openScene(bytes: Uint8Array, name: string): Promise<OpenScene> {
   const io = new WebIO().registerExtensions([KHRLightsPunctual]);
   const isBinary = bytes.length > 4 && new TextDecoder().decode(bytes.subarray(0, 4)) === 'glTF';
-  const nodes: Node[] = [];
   try {
-    const document = isBinary ? await io.readBinary(bytes) : await io.readJSON(sceneOnly(bytes));
-    nodes.push(...document.getRoot().listNodes());
+    const whole = isBinary ? await io.binaryToJSON(bytes) : jsonOf(bytes);
+    const { scene, animations, isElsewhere } = sceneOnly(whole);
+    const document = await io.readJSON(scene);
+    const nodes = document.getRoot().listNodes();
+    const cameras = nodes.filter((node) => node.getCamera());
+    return {
+      nodes,
+      cameras,
+      animation: sceneAnimation(scene.json, animations, document),
+      warnings: [
+        ...(isElsewhere
+          ? ['how things move is told in another file: export the scene as one .glb to bring it in']
+          : []),
+        ...(cameras.length > 1 ? [`of ${cameras.length} cameras the first is taken`] : []),
+      ],
+    };
   } catch (error) {
-    return fail(
-      `the scene cannot be read: ${(error as Error).message}`,
-      'Export it as glTF 2.0 with its lights and its camera',
-    );
+    throw new FileError(`the scene cannot be read: ${(error as Error).message}`, {
+      where: name,
+      todo: 'Export it as glTF 2.0 with its lights and its camera',
+    });
   }
-  const cameras = nodes.filter((node) => node.getCamera());
-  const camera = cameras[0] ? poseOf(cameras[0]) : HOME;
+}
+
+/** So many frames of a scene that moves are read. */
+const MOST_FRAMES = 20_000;
+
+/** The frames of a scene's animation with the time of each in seconds; one that does not move has none. */
+function framesOf(
+  { animation }: OpenScene,
+  { fps, first }: SceneClock,
+  name: string,
+): { frame: number; time: number }[] {
+  if (!animation) return [];
+  const count = Math.ceil(animation.duration * fps - 1e-4) + 1;
+  if (count > MOST_FRAMES)
+    throw new FileError(`it moves for ${count} frames; up to ${MOST_FRAMES} are read`, {
+      where: name,
+      todo: 'Export a shorter part',
+    });
+  return Array.from({ length: count }, (_, k) => ({ frame: first + k, time: k / fps }));
+}
+
+/** What is there of a scene at every frame, as far as it changes; of what stays as it is once, without a frame. */
+function overFrames<T extends object>(
+  scene: OpenScene,
+  frames: readonly { frame: number; time: number }[],
+  read: () => T,
+): (T & { frame?: number })[] {
+  if (!scene.animation || frames.length === 0) return [read()];
+  const told = frames.map(({ time }) => {
+    scene.animation!.goTo(time);
+    return read();
+  });
+  const start = JSON.stringify(told[0]);
+  if (told.every((one) => JSON.stringify(one) === start)) return [told[0]!];
+  return told.map((one, k) => ({ ...one, frame: frames[k]!.frame }));
+}
+
+/**
+ * Lights of a scene in glTF 2.0 (ISO/IEC 12113:2022) with the extension KHR_lights_punctual: places are seen from the first camera, in a
+ * scene that moves at every frame. `name` is for messages. Throws {@link FileError}.
+ */
+export async function readGltfLights(
+  bytes: Uint8Array,
+  name: string,
+  clock: SceneClock,
+): Promise<SpaceLights> {
+  const scene = await openScene(bytes, name);
+  const { nodes, cameras, warnings } = scene;
   const lit = nodes.flatMap((node) => {
     const light = node.getExtension<Light>('KHR_lights_punctual');
     return light ? [{ node, light }] : [];
   });
   if (lit.length === 0)
-    fail('the scene holds no lights', 'Export its lights with the extension KHR_lights_punctual');
+    throw new FileError('the scene holds no lights', {
+      where: name,
+      todo: 'Export its lights with the extension KHR_lights_punctual',
+    });
+  const frames = framesOf(scene, clock, name);
+  const names = uniqueNames(
+    lit.map(({ node, light }, index) => node.getName() || light.getName() || `Light ${index + 1}`),
+  );
   return {
-    lights: lit.map(({ node, light }, index) => readLight(node, light, camera, index)),
+    lights: lit.flatMap(({ node, light }, index) =>
+      overFrames(scene, frames, () =>
+        readLight(names[index]!, node, light, cameras[0] ? poseOf(cameras[0]) : HOME),
+      ),
+    ),
     warnings: [
       ...(cameras.length === 0 ? ['the scene has no camera: places are taken as seen from its origin'] : []),
-      ...(cameras.length > 1 ? [`of ${cameras.length} cameras the first is taken`] : []),
+      ...warnings,
     ],
   };
+}
+
+/** Lights are told apart by their names: those of one name are counted. */
+function uniqueNames(names: readonly string[]): string[] {
+  const taken = new Set<string>();
+  return names.map((name) => {
+    let own = name;
+    for (let k = 2; taken.has(own); k++) own = `${name} ${k}`;
+    taken.add(own);
+    return own;
+  });
+}
+
+/** The angle that a camera sees from its lower to its upper edge, degrees; of one that zooms, at a frame. */
+export interface SceneField {
+  frame?: number;
+  field: number;
+}
+
+/** What the first camera of a scene sees; of one that zooms, at every frame. Throws {@link FileError}. */
+export async function readGltfFields(
+  bytes: Uint8Array,
+  name: string,
+  clock: SceneClock,
+): Promise<SceneField[]> {
+  const scene = await openScene(bytes, name);
+  const camera = scene.cameras
+    .map((node) => node.getCamera()!)
+    .find((one) => one.getType() === 'perspective');
+  if (!camera)
+    throw new FileError('the scene has no camera with a perspective', {
+      where: name,
+      todo: 'Export it with its camera',
+    });
+  return overFrames(scene, framesOf(scene, clock, name), () => ({
+    field: (camera.getYFov() * 180) / Math.PI,
+  }));
 }
 
 /** The fields that are there. */
 const present = <T extends object>(fields: T): T =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)) as T;
 
-/** What a scene in JSON says of places: its geometry, which may lie in files that are not there, is left out. */
-function sceneOnly(bytes: Uint8Array): JSONDocument {
-  const json = JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF;
+const jsonOf = (bytes: Uint8Array): JSONDocument => ({
+  json: JSON.parse(new TextDecoder().decode(bytes)) as GLTF.IGLTF,
+  resources: {},
+});
+
+/** What a scene says of places, and how they move: its shapes, which may lie in files that are not there, are left out. */
+function sceneOnly({ json, resources }: JSONDocument): {
+  scene: JSONDocument;
+  animations: readonly GLTF.IAnimation[];
+  /** Whether it moves by numbers that lie in another file. */
+  isElsewhere: boolean;
+} {
   const nodes = json.nodes?.map(
     ({ name, children, matrix, translation, rotation, scale, camera, extensions }) =>
       present({ name, children, matrix, translation, rotation, scale, camera, extensions }),
   );
-  const { asset, scene, scenes, cameras, extensions, extensionsUsed } = json;
+  const { asset, scene, scenes, cameras, extensions, extensionsUsed, animations = [] } = json;
+  const isThere = ({ uri }: GLTF.IBuffer): boolean =>
+    uri === undefined || uri.startsWith('data:') || uri in resources;
+  const isMoving = animations.length > 0;
+  const hasNumbers = isMoving && (json.buffers ?? []).every(isThere);
+  const { accessors, bufferViews, buffers } = json;
   return {
-    json: {
-      asset,
-      ...(scene !== undefined && { scene }),
-      ...(scenes && { scenes }),
-      ...(nodes && { nodes }),
-      ...(cameras && { cameras }),
-      ...(extensions && { extensions }),
-      ...(extensionsUsed && {
-        extensionsUsed: extensionsUsed.filter((one) => one === 'KHR_lights_punctual'),
-      }),
+    scene: {
+      json: {
+        asset,
+        ...(scene !== undefined && { scene }),
+        ...(scenes && { scenes }),
+        ...(nodes && { nodes }),
+        ...(cameras && { cameras }),
+        ...(extensions && { extensions }),
+        ...(hasNumbers && present({ accessors, bufferViews, buffers })),
+        ...(extensionsUsed && {
+          extensionsUsed: extensionsUsed.filter((one) => one === 'KHR_lights_punctual'),
+        }),
+      },
+      resources: hasNumbers ? resources : {},
     },
-    resources: {},
+    animations: hasNumbers ? animations : [],
+    isElsewhere: isMoving && !hasNumbers,
   };
 }

@@ -14,7 +14,8 @@ import {
 } from '../../../core/optics/camera';
 import { useDesk } from '../../../state/desk-store';
 import { useShot } from '../../../state/shot-store';
-import { reportError, takeFrameCameras, usePlates } from '../../session';
+import { FileButton } from '../../common';
+import { reportError, takeFrameCameras, takeSceneCamera, usePlates } from '../../session';
 import { Group, ROW_COLUMNS, Rows, SELECT_SX, pathsBelow, useSought } from '../../controls';
 import { BlurReport, SuggestedRange, useBlurFacts } from './BlurReport';
 import { DepthView } from './DepthView';
@@ -108,6 +109,12 @@ function FileCamera() {
           Take the camera of every frame
         </Button>
       )}
+      <FileButton
+        label="Camera from a scene"
+        name="File of the scene"
+        accept=".gltf,.glb"
+        onFile={(file) => void takeSceneCamera(file)}
+      />
     </>
   );
 }
