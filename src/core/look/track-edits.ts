@@ -16,6 +16,12 @@ export function keyState(tracks: Tracks, path: string, frame: number): KeyState 
 
 const NEW_TRACK: Track = { keys: [], before: 'hold', after: 'hold' };
 
+/** Whether a setting's value at a frame comes of its track, and not of a key there. */
+export function isBetweenKeys(tracks: Tracks, path: string, frame: number): boolean {
+  const track = tracks[path];
+  return track !== undefined && (track.life !== undefined || keyState(tracks, path, frame) !== 'here');
+}
+
 /** The tracks with a key, in place of one at its frame. Its value is reached as the one's that it stands before, or evenly. */
 export function withKey(
   tracks: Tracks,

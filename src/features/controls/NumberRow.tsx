@@ -4,6 +4,7 @@ import InputBase from '@mui/material/InputBase';
 import Slider from '@mui/material/Slider';
 import { useState } from 'react';
 import { getSetting } from '../../core/look/look';
+import { isBetweenKeys } from '../../core/look/track-edits';
 import type { NumberMeta, Setting } from '../../core/settings/setting';
 import { useShot } from '../../state/shot-store';
 import { fieldFrame, readQuantity } from '../common';
@@ -19,6 +20,7 @@ export type NumberSetting = Setting & NumberMeta;
 export function NumberRow({ setting }: { setting: NumberSetting }) {
   const value = useShot((state) => getSetting(state.look, setting.path) as number);
   const change = useShot((state) => state.change);
+  const isMoving = useShot(({ tracks, reel }) => isBetweenKeys(tracks, setting.path, reel.playhead));
   const { band } = setting;
   const beyond = band !== undefined && value !== setting.default && (value < band.min || value > band.max);
   return (
@@ -28,6 +30,7 @@ export function NumberRow({ setting }: { setting: NumberSetting }) {
         setting={setting}
         value={value}
         beyond={beyond}
+        isMoving={isMoving}
         onChange={(next) => change(setting.path, next)}
       />
       <BandedSlider setting={setting} value={value} onChange={(next) => change(setting.path, next)} />
@@ -42,7 +45,13 @@ interface FieldProps {
   onChange: (value: number) => void;
 }
 
-export function NumberField({ setting, value, beyond, onChange }: FieldProps & { beyond?: boolean }) {
+export function NumberField({
+  setting,
+  value,
+  beyond,
+  isMoving,
+  onChange,
+}: FieldProps & { beyond?: boolean; isMoving?: boolean }) {
   const [typed, setTyped] = useState<string | null>(null);
   const { factor, unit } = setting.shown;
   const parsed = typed === null ? value * factor : readQuantity(typed, unit);
@@ -64,7 +73,7 @@ export function NumberField({ setting, value, beyond, onChange }: FieldProps & {
   const scrub = useScrub(setting, value, onChange);
   return (
     <InputBase
-      value={typed ?? shownText(setting, value)}
+      value={typed ?? shownText(setting, value, isMoving)}
       onChange={(event) => setTyped(event.target.value)}
       onFocus={(event) => event.target.select()}
       onBlur={take}

@@ -38,7 +38,7 @@ export async function takeSceneCamera(file: File): Promise<void> {
     const { height } = sensorPart(look.camera, aspectOnBench());
     const cameras = fields.map(({ frame = clock.first, field }): FrameCamera => ({
       frame,
-      camera: { focalLength: focalLengthFor(field, height) },
+      camera: { focalLength: Number(focalLengthFor(field, height).toPrecision(5)) },
     }));
     const next = trackCamera({ look, tracks }, cameras);
     setLookOverTime(next.look, next.tracks);

@@ -29,13 +29,14 @@ const FIELDS: readonly Field[] = [
 
 /** Lets the camera shake over time, smoothly, and holds it still again. */
 export function ShakeCamera() {
-  const shaking = useShot((state) => shakeOf(state.tracks));
+  const tracks = useShot((state) => state.tracks);
+  const shaking = shakeOf(tracks);
   const [last, setLast] = useState(IN_THE_HAND);
   const shake = shaking ?? last;
   const take = (next: CameraShake | undefined): void => {
     const plate = plateOnBench();
     const card = plate && usePlates.getState().cards[plate.id];
-    const { look, tracks, setLookOverTime } = useShot.getState();
+    const { look, setLookOverTime } = useShot.getState();
     const framing = card
       ? { frame: card.frame, size: card }
       : { frame: { x: 0, y: 0, width: 16, height: 9 }, size: { width: 16, height: 9 } };

@@ -1,4 +1,5 @@
 import { scenePieces } from '../../../core/stations/glass/scene';
+import { isMoved } from '../../../core/stations/glass/warp';
 import type { StationView } from '../station-view';
 import { GlassGlyph } from './GlassGlyph';
 import { GlassPanel } from './GlassPanel';
@@ -13,7 +14,8 @@ export const glassView: StationView = {
     if (on && fromLens) return 'traced';
     if (drive === 'glass') return `V ${Number(abbe.toFixed(1))}`;
     if (lateral !== 0) return `${Number((100 * lateral).toFixed(3))} % h`;
-    return pieces > 0 ? `${pieces} in the scene` : 'clear';
+    if (pieces > 0) return `${pieces} in the scene`;
+    return on && isMoved(look) ? 'moved' : 'clear';
   },
   Panel: GlassPanel,
   covers: ['glass'],
