@@ -1,3 +1,6 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import { expect, test, type Page } from '@playwright/test';
 import { writeExr } from '../../src/core/formats/exr/write';
@@ -86,6 +89,36 @@ test('a sequence is on the reel: stepped, scrubbed, played from its drafts, with
   expect([...seen].filter((frame) => frame !== '7').every((frame) => ['3', '4', '5'].includes(frame!))).toBe(
     true,
   );
+});
+
+test('a frame that was rendered anew is offered, and takes its place in the sequence', async ({ page }) => {
+  const folder = await mkdtemp(join(tmpdir(), 'walk-'));
+  const paths = Array.from({ length: 3 }, (_, k) => join(folder, `walk.000${k + 1}.exr`));
+  for (const [k, path] of paths.entries()) await writeFile(path, await walk(k + 1));
+  await openApplication(page);
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('button', { name: 'Bring in a render' }).click();
+  await (await chooser).setFiles(paths);
+  await expect(page.getByRole('region', { name: 'Reel' })).toBeVisible();
+  await settled(page);
+  const mark = page.getByRole('button', { name: 'Key of Bloom Amount' });
+  await mark.click();
+  const offer = page.getByRole('button', { name: 'Read anew' });
+  await expect(offer).toBeHidden();
+
+  // Files tell the second in which they were written.
+  await page.waitForTimeout(1100);
+  await writeFile(paths[1]!, await walk(7));
+  await page.evaluate(() => window.dispatchEvent(new Event('focus')));
+  await expect(page.getByText('a file has changed on disk')).toBeVisible();
+  const again = page.waitForEvent('filechooser');
+  await offer.click();
+  await (await again).setFiles([paths[1]!]);
+  await expect(page.getByText('version 2 of 2')).toBeVisible();
+  await expect(offer).toBeHidden();
+  await expect(page.getByText('frame 1 (1 of 3)')).toBeVisible();
+  await expect(mark).toHaveAttribute('aria-pressed', 'true');
+  await rm(folder, { recursive: true });
 });
 
 test('a setting is keyed from its row and by dragging, edited as a curve, undone, and kept', async ({

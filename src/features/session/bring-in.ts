@@ -28,6 +28,7 @@ import {
   showReference,
   syncEngine,
 } from './open-plates';
+import { rememberOriginal } from './originals';
 import { usePlates, type PlateCard } from './plates';
 
 /** The folder that a dropped file came out of, as far as the browser tells. */
@@ -40,8 +41,11 @@ function folderOf(file: File): string {
     .join('/');
 }
 
-/** Files of a group, held under new ids, as one version of a plate. */
-async function versionOf(frames: IncomingFrames): Promise<{
+/** Files of a group, held under new ids, as one version of a plate; where they come from is remembered, unless their folder is watched. */
+async function versionOf(
+  frames: IncomingFrames,
+  isWatched: boolean,
+): Promise<{
   version: PlateVersion;
   files: HeldFile[];
 }> {
@@ -49,6 +53,7 @@ async function versionOf(frames: IncomingFrames): Promise<{
   const isSequence = frames.length > 1;
   const hold = async (file: File): Promise<{ id: string; name: string }> => {
     const one = { id: crypto.randomUUID(), name: file.name };
+    if (!isWatched) rememberOriginal(one.id, file);
     held.push({ ...one, blob: isSequence ? referToFile(one.id, file) : await holdFile(one.id, file) });
     return one;
   };
@@ -102,7 +107,7 @@ async function openNew(
   frames: IncomingFrames,
   mustBeWhole = false,
 ): Promise<{ plate: PlateEntry; opened: HeldPlate }> {
-  const { version, files } = await versionOf(frames);
+  const { version, files } = await versionOf(frames, mustBeWhole);
   const plate = { ...NEW_PLATE, id: crypto.randomUUID(), name, versions: [version] };
   return { plate, opened: await openAndKeep(files, () => openRender(plate, mustBeWhole)) };
 }
@@ -192,7 +197,7 @@ export async function takeNewer(
   mustBeWhole = false,
 ): Promise<void> {
   const before = usePlates.getState().cards[plate.id];
-  const { version, files } = await versionOf(incoming);
+  const { version, files } = await versionOf(incoming, mustBeWhole);
   const next = withNewerRender(plate, version);
   const { plate: lean, opened } = await openAndKeep(files, () =>
     openNewer(next, version, before, mustBeWhole),

@@ -20,6 +20,7 @@ export {
   tryAgain,
 } from './open-plates';
 export { useMattes, useOtherElements, usePlates, type PlateCard } from './plates';
+export { lookAfterOriginals, readAnew, useChangedFiles } from './changed-files';
 export { useChoice } from './choices';
 export { isOpen } from './engine-plates';
 export { useKept } from './kept';

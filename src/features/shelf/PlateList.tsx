@@ -6,6 +6,7 @@ import MoreVert from '@mui/icons-material/MoreVert';
 import NavigateBefore from '@mui/icons-material/NavigateBefore';
 import NavigateNext from '@mui/icons-material/NavigateNext';
 import Box from '@mui/material/Box';
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
@@ -17,9 +18,11 @@ import { useSortSensors } from '../common';
 import {
   chooseVersion,
   dropOlder,
+  readAnew,
   removePlate,
   reportError,
   tryAgain,
+  useChangedFiles,
   useFileChooser,
   usePlates,
 } from '../session';
@@ -101,7 +104,32 @@ function PlateTile({ plate }: { plate: PlateEntry }) {
         </Box>
       )}
       {frames.length > 1 && <FrameStepper plate={plate} />}
+      <ChangedFiles plate={plate} />
       <PlateMenu plate={plate} />
+    </Box>
+  );
+}
+
+/** Offers to read anew what was written on disk since it was brought in. */
+function ChangedFiles({ plate }: { plate: PlateEntry }) {
+  const count = useChangedFiles((changed) => changed[plate.id]?.length ?? 0);
+  const choose = useFileChooser();
+  if (count === 0) return null;
+  const take = async (): Promise<void> => {
+    if (!(await readAnew(plate.id))) choose({ kind: 'replace', plate: plate.id });
+  };
+  return (
+    <Box sx={{ fontSize: 11, color: 'warning.main', pt: 0.25 }}>
+      {count === 1 ? 'a file has' : `${count} files have`} changed on disk
+      <Button
+        size="small"
+        variant="outlined"
+        color="inherit"
+        onClick={() => void take().catch(reportError)}
+        sx={{ fontSize: 11, py: 0, mt: 0.25 }}
+      >
+        Read anew
+      </Button>
     </Box>
   );
 }

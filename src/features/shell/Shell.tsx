@@ -12,7 +12,7 @@ import { Bench } from '../bench';
 import { StationPanel } from '../stations';
 import { PrintDialog } from '../print';
 import { ReelPanel } from '../reel';
-import { FileDrop, notify, setNotify, startSession, usePlates } from '../session';
+import { FileDrop, lookAfterOriginals, notify, setNotify, startSession, usePlates } from '../session';
 import { Shelf } from '../shelf';
 import { LooksView } from '../looks';
 import { StripView } from '../strip';
@@ -52,6 +52,7 @@ export function Shell() {
     setNotify((text, variant) => void enqueueSnackbar(text, { variant, autoHideDuration: NOTE_MS[variant] }));
     useDesk.getState().set({ folded: rememberedFolds() });
     void startSession();
+    lookAfterOriginals();
   }, []);
   useEffect(() => {
     // A drag may end outside the slider that it began on.
