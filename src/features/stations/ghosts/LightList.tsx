@@ -11,11 +11,13 @@ import { useDesk } from '../../../state/desk-store';
 import { useReelShown } from '../../../state/reel-shown';
 import { useShot } from '../../../state/shot-store';
 import { FileButton } from '../../common';
-import { EntryList, pathsBelow, Rows } from '../../controls';
+import { EntryList, pathsBelow, Rows, useSought } from '../../controls';
 import { bringInLights } from '../../session';
 import { useLights } from '../use-ghosts';
 
 const ALL = pathsBelow('ghosts.lights[i]', ['on']).map((path) => path.split('.').at(-1)!);
+/** Of use only where frames follow each other. */
+const STEADY = ['ghosts.steady'];
 const ON_PICTURE = ['x', 'y', 'distance'];
 const IN_SPACE = ['px', 'py', 'pz'];
 const DIRECTED = ['turn', 'tilt'];
@@ -58,6 +60,7 @@ export function LightList() {
   const resolved = useLights() ?? [];
   const found = resolved.filter(({ isFound }) => isFound);
   const isReelShown = useReelShown();
+  const isSteadySought = useSought(STEADY);
   return (
     <>
       <EntryList
@@ -85,7 +88,7 @@ export function LightList() {
           'ghosts.find.on',
           'ghosts.find.threshold',
           'ghosts.find.count',
-          ...(isReelShown ? ['ghosts.steady'] : []),
+          ...(isReelShown || isSteadySought ? STEADY : []),
         ]}
       />
       {found.length > 0 && (
