@@ -23,6 +23,17 @@ import { addWorker } from './commands/worker';
 /** What the command ends with: 0 done, 2 wrong use, 3 bad input, 1 our own fault. */
 const EXIT = { done: 0, fault: 1, usage: 2, input: 3 } as const;
 
+/** As shells tell that a program was ended by a pipe that nobody reads. */
+const PIPE_CLOSED = 141;
+
+/** Ends where nobody reads on, as behind `| head`. */
+function endWithReader(stream: NodeJS.WriteStream): void {
+  stream.on('error', (error: NodeJS.ErrnoException) => {
+    if (error.code !== 'EPIPE') throw error;
+    process.exit(PIPE_CLOSED);
+  });
+}
+
 /** Every command, in the order of the help. */
 const COMMANDS = [
   addInspect,
@@ -57,6 +68,7 @@ function buildProgram(): Command {
 
 /** Runs the command line and gives its exit code. */
 export async function main(argv: readonly string[]): Promise<number> {
+  endWithReader(process.stdout);
   try {
     await buildProgram().parseAsync([...argv], { from: 'user' });
     return EXIT.done;

@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { onThisMachine, parseRoot } from '../../src/cli/queue/paths';
+import { mapPaths, onThisMachine, parseRoot } from '../../src/cli/queue/paths';
 import { connectionOf } from '../../src/cli/queue/connection';
 import { writeExr } from '../../src/core/formats/exr/write';
 import { addChannel, emptyPicture } from '../../src/core/image/picture';
@@ -172,5 +172,13 @@ describe('where a queue and its folders are', () => {
       ...['/mnt/a.exr', '/fast/b.exr', '/srvx/c.exr', '/mnt'],
     ]);
     expect(() => parseRoot('/srv')).toThrow(/maps no folder/);
+    const OVER = { name: 'E', depth: undefined, settings: [] };
+    const set = ['pupil.mask=/srv/shots/mask.png', 'pupil.mask=own.png', 'veil.bloom.amount=0.1'];
+    const options = { element: [], set, frame: 1, out: '/srv/o.exr', scale: 1, type: 'plate' as const };
+    const around = [{ offset: 1, files: ['/srv/b.exr'], element: [{ ...OVER, file: '/srv/e.exr' }] }];
+    const mapped = mapPaths({ files: ['/srv/a.exr'], options, around }, (path) => onThisMachine(path, roots));
+    expect(mapped.options.set).toEqual(['pupil.mask=/fast/mask.png', ...set.slice(1)]);
+    expect([mapped.files[0], mapped.options.out]).toEqual(['/mnt/a.exr', '/mnt/o.exr']);
+    expect(mapped.around).toMatchObject([{ files: ['/mnt/b.exr'], element: [{ file: '/mnt/e.exr' }] }]);
   });
 });

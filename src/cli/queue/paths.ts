@@ -1,7 +1,10 @@
 import { SettingError } from '../../core/errors';
+import { SETTINGS } from '../../core/look/look';
 import type { NamedElement } from '../elements';
 import type { FrameJob } from '../frame-job';
 import type { RenderOptions } from '../render-file';
+
+const IMAGE_PATHS = new Set(SETTINGS.filter(({ kind }) => kind === 'image').map(({ path }) => path));
 
 /** What of some options a frame is printed with; the rest belongs to the command. */
 export function printOptions(options: RenderOptions): RenderOptions {
@@ -17,7 +20,7 @@ export function printOptions(options: RenderOptions): RenderOptions {
 
 /** A job with every path of a file as a function has it. */
 export function mapPaths({ files, options, around }: FrameJob, map: (path: string) => string): FrameJob {
-  const { look, lens, lights, element, out } = options;
+  const { look, lens, lights, element, set, out } = options;
   const mapElements = (elements: readonly NamedElement[]): NamedElement[] =>
     elements.map((one) => ({
       ...one,
@@ -37,11 +40,20 @@ export function mapPaths({ files, options, around }: FrameJob, map: (path: strin
       ...options,
       out: map(out),
       element: mapElements(element),
+      set: set.map((assignment) => mapImage(assignment, map)),
       ...(look !== undefined && { look: map(look) }),
       ...(lens !== undefined && { lens: map(lens) }),
       ...(lights !== undefined && { lights: map(lights) }),
     },
   };
+}
+
+/** An assignment of an image by a path (a bare name may be one of the shot's), with that path mapped; others as they are. */
+function mapImage(assignment: string, map: (path: string) => string): string {
+  const at = assignment.indexOf('=');
+  const [path, value] = [assignment.slice(0, at), assignment.slice(at + 1)];
+  if (at < 0 || !/[\\/]/.test(value) || !IMAGE_PATHS.has(path.trim())) return assignment;
+  return `${path}=${map(value)}`;
 }
 
 /** A folder, and what the same folder is called on this machine. */
