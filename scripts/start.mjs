@@ -36,8 +36,13 @@ const server = spawn(
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
   },
 );
+/** A server that still waits for a connection after so long is ended. */
+const PATIENCE_MS = 5000;
 for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM']))
-  process.on(signal, () => server.kill(signal));
+  process.on(signal, () => {
+    server.kill(signal);
+    setTimeout(() => server.kill('SIGKILL'), PATIENCE_MS).unref();
+  });
 server.on('exit', (code, signal) => process.exit(signal ? 0 : (code ?? 1)));
 
 /** By this name a browser lets threads share memory; addresses that mean all of a machine's are its own, too. */

@@ -18,13 +18,20 @@ const TELL_MS = 200;
 /** The command line; the server is started in the project's folder. */
 const COMMAND = join(process.cwd(), 'bin', 'bokelux.mjs');
 
+interface Listener {
+  onChange: () => void;
+  /** The server ends. */
+  onEnd: () => void;
+}
+
 /** The prints of this server: one after the other, each in a process of its own, so that nothing that befalls it befalls the server. */
 export class ServerPrints {
   private readonly work = new WorkFolder();
   private readonly records = new Map<string, PrintRecord>();
-  private readonly listeners = new Set<() => void>();
+  private readonly listeners = new Set<Listener>();
   private running: { id: string; child: ChildProcess } | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private isEnding = false;
 
   /** Takes up what an earlier server left. */
   start(): void {
@@ -36,10 +43,18 @@ export class ServerPrints {
       }
       this.records.set(record.id, record);
     }
-    process.once('exit', () => this.running?.child.kill());
+    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => this.stop());
+    process.once('exit', () => this.stop());
     setInterval(() => this.sweep(), SWEEP_MS).unref();
     this.sweep();
     this.next();
+  }
+
+  /** Ends with the server, which waits for its connections: what is being printed goes on with the next one. */
+  stop(): void {
+    this.isEnding = true;
+    this.running?.child.kill();
+    this.listeners.forEach(({ onEnd }) => onEnd());
   }
 
   /** The newest first. */
@@ -51,7 +66,7 @@ export class ServerPrints {
     return this.records.get(id);
   }
 
-  subscribe(listener: () => void): () => void {
+  subscribe(listener: Listener): () => void {
     this.listeners.add(listener);
     return () => void this.listeners.delete(listener);
   }
@@ -135,7 +150,7 @@ export class ServerPrints {
   }
 
   private next(): void {
-    if (this.running) return;
+    if (this.running || this.isEnding) return;
     const record = this.list().findLast(({ state }) => state === 'waiting');
     if (record) this.print(record);
   }
@@ -151,7 +166,8 @@ export class ServerPrints {
         ...reelArguments(options),
         ...(queue ? ['--queue', queue] : ['--jobs', String(availableParallelism())]),
       ],
-      { stdio: ['ignore', 'pipe', 'pipe'] },
+      // Ctrl-C in the server's terminal is the server's: it ends the process itself, and the print goes on with the next server.
+      { stdio: ['ignore', 'pipe', 'pipe'], detached: true },
     );
     this.running = { id, child };
     Object.assign(record, {
@@ -191,6 +207,7 @@ export class ServerPrints {
 
   private end(record: PrintRecord, code: number | null, said: string): void {
     this.running = undefined;
+    if (this.isEnding) return;
     if (this.records.has(record.id)) {
       Object.assign(record, {
         ...{ state: code === 0 ? 'done' : 'failed', ended: Date.now(), process: null },
@@ -205,7 +222,7 @@ export class ServerPrints {
   private tell(): void {
     this.timer ??= setTimeout(() => {
       this.timer = undefined;
-      this.listeners.forEach((listener) => listener());
+      this.listeners.forEach(({ onChange }) => onChange());
     }, TELL_MS);
   }
 }

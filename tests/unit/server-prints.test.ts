@@ -60,7 +60,7 @@ describe('prints of the server', () => {
     const prints = new ServerPrints();
     prints.start();
     let changes = 0;
-    const stop = prints.subscribe(() => changes++);
+    const stop = prints.subscribe({ onChange: () => changes++, onEnd: () => undefined });
     const { id, file } = prints.prepare();
     writeFileSync(file, await shotOf(3));
     prints.add(id, options);
@@ -110,6 +110,25 @@ describe('prints of the server', () => {
     prints.remove(id);
   }, 60_000);
 
+  it('go on after the server was stopped, which ends what hears of them', async () => {
+    const { ServerPrints } = server();
+    const first = new ServerPrints();
+    let heard = '';
+    first.subscribe({ onChange: () => undefined, onEnd: () => (heard = 'the end') });
+    const { id, file } = first.prepare();
+    writeFileSync(file, await shotOf(6));
+    const record = first.add(id, options);
+    first.stop();
+    expect(heard).toBe('the end');
+    await until(() => !isRunning(record.process!));
+    expect(record.state).toBe('printing');
+    const next = new ServerPrints();
+    next.start();
+    await until(() => next.find(id)?.state === 'done');
+    expect(next.find(id)!.told).toHaveLength(6);
+    next.remove(id);
+  }, 60_000);
+
   it('tell why they failed, and try again what is not there', async () => {
     const { ServerPrints } = server();
     const prints = new ServerPrints();
@@ -124,6 +143,14 @@ describe('prints of the server', () => {
     prints.remove(id);
   }, 60_000);
 });
+
+function isRunning(pid: number): boolean {
+  try {
+    return process.kill(pid, 0);
+  } catch {
+    return false;
+  }
+}
 
 /** What a call throws. */
 function thrown(call: () => void): unknown {

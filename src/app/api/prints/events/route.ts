@@ -16,16 +16,17 @@ export function GET(request: Request): Promise<Response> {
       start(control) {
         const send = (text: string): void => control.enqueue(encoder.encode(text));
         const tell = (): void => send(`data: ${JSON.stringify({ prints: prints.list() })}\n\n`);
-        const stop = prints.subscribe(tell);
+        const stop = prints.subscribe({ onChange: tell, onEnd: () => close() });
         const alive = setInterval(() => send(': alive\n\n'), ALIVE_MS);
         end = () => {
           stop();
           clearInterval(alive);
         };
-        request.signal.addEventListener('abort', () => {
+        const close = (): void => {
           end();
           control.close();
-        });
+        };
+        request.signal.addEventListener('abort', () => end());
         tell();
       },
       cancel: () => end(),
