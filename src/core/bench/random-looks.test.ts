@@ -14,7 +14,7 @@ import { evaluate } from './evaluate';
  * for the sharp filter, which undershoots beside edges.
  */
 const LEFT_ALONE =
-  /^plate\.(levels|passes|source|primaries|backgroundPrinted)|^film\.(lift|temperature|tint)|^glass\.(scene|k1|k2|lateral|drive|fromLens)/;
+  /^plate\.(levels|passes|source|primaries|backgroundPrinted)|^film\.(lift|temperature|tint)|^glass\.(scene|k1|k2|lateral|drive|fromLens|shake)/;
 const LOOKS = 200;
 
 /** Lamps of thousands over dim noise, with a depth that has sky and steps in it. */
