@@ -226,13 +226,20 @@ describe('distortion and vignetting', () => {
     );
   });
 
-  it('are the same at half size and in a region', async () => {
+  it.each([
+    ['still', []],
+    [
+      'shaken',
+      ['glass.shake.x=0.05', 'glass.shake.y=-0.08', 'glass.shake.roll=2', 'glass.shake.enlarge=0.05'],
+    ],
+  ])('are the same at half size and in a region, %s', async (_, shake) => {
     const smooth = plateOf(192, 128, { '': (x, y, c) => 1 + 0.5 * Math.sin(x / 9 + c) * Math.cos(y / 11) });
     const look = lookOf(
       'glass.lateral=0.01',
       'glass.k1=0.08',
       'glass.vignette.amount=0.6',
       'glass.vignette.natural=1',
+      ...shake,
     );
     const [full, small] = [(await run(smooth, look)).light, (await run(smooth, look, {}, 0.5)).light];
     for (let y = 8; y < 56; y += 5)
