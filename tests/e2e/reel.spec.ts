@@ -201,6 +201,30 @@ test('the focus is pulled from what is clicked to what is clicked, and follows i
   expect(values.map(Number)).toEqual([0, 0, -3, -3, 0]);
 });
 
+test('the camera shakes over the frames, by as much as it is told, and is held still again', async ({ page }) => {
+  await bringInWalk(page);
+  await page.keyboard.press('6');
+  await page.getByRole('button', { name: /^Shake/ }).click();
+  await type(page, 'Shake: by up to', '4 % h');
+  await page.getByRole('button', { name: 'Let it shake' }).click();
+  await settled(page);
+  const across = page.getByRole('textbox', { name: 'Shake Across' });
+  const enlarged = page.getByRole('textbox', { name: 'Shake Enlarged by' });
+  const values: number[] = [];
+  for (const frame of [1, 3, 5, 7]) {
+    await goTo(page, frame);
+    values.push(Number(await across.inputValue()));
+  }
+  expect(new Set(values).size).toBe(4);
+  for (const value of values) expect(Math.abs(value)).toBeLessThanOrEqual(4);
+  // Without overscan, twice four hundredths of the height and a little for the roll.
+  expect(Number(await enlarged.inputValue())).toBeGreaterThan(8);
+  await page.getByRole('button', { name: 'Hold it still' }).click();
+  await expect(across).toHaveValue('0.00');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(across).not.toHaveValue('0.00');
+});
+
 test('a reel is printed into one archive and as a film, and by the server across a reload', async ({
   page,
 }) => {

@@ -13,7 +13,8 @@ import {
 import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { writeExr } from '../../src/core/formats/exr/write';
-import { addChannel, emptyPicture } from '../../src/core/image/picture';
+import { readExr } from '../../src/core/formats/exr/read';
+import { addChannel, channelFloats, emptyPicture } from '../../src/core/image/picture';
 import { defaultLook } from '../../src/core/look/look';
 import { EMPTY_SHOT, NEW_PLATE } from '../../src/core/shot/shot';
 import { BIN, bokelux } from './command';
@@ -202,4 +203,56 @@ describe('bokelux reel', () => {
     expect(err).toMatch(why);
     expect(printed('x.')).toEqual([]);
   });
+});
+
+describe('a lamp that is found, and hidden for a frame', () => {
+  const FRAMES = 9;
+  const HIDDEN = 5;
+  const SIZE = 64;
+  const find = ['ghosts.on=true', 'ghosts.find.on=true', 'ghosts.amount=20', 'ghosts.count=2'];
+  const set = find.flatMap((setting) => ['--set', setting]);
+
+  beforeAll(async () => {
+    for (let frame = 1; frame <= FRAMES; frame++) {
+      const picture = emptyPicture(SIZE, SIZE);
+      const plane = new Float32Array(SIZE * SIZE).fill(0.05);
+      const lamp = 20 * SIZE + 12 + frame;
+      if (frame !== HIDDEN) for (const i of [0, 1, SIZE, SIZE + 1]) plane[lamp + i] = 400;
+      for (const channel of ['R', 'G', 'B']) addChannel(picture, channel, 'float', plane);
+      writeFileSync(at(`hid.${frame}.exr`), await writeExr(picture));
+    }
+  });
+  const reel = (out: string, ...more: string[]) =>
+    bokelux('reel', at('hid.#.exr'), ...set, '--out', at(out), ...more);
+
+  /** Light of a frame but for the lamp's row, which ghosts add to. */
+  async function lightOf(name: string): Promise<number> {
+    const { channels } = await readExr(readFileSync(at(name)));
+    const plane = channelFloats(channels.get('G')!);
+    return plane.reduce((sum, value, i) => sum + (Math.abs(Math.floor(i / SIZE) - 20.5) < 2 ? 0 : value), 0);
+  }
+
+  it('keeps its ghosts, and every frame is the same whichever others are printed', async () => {
+    expect((await reel('all.#.exr', '--jobs', '2')).code).toBe(0);
+    expect((await reel('some.#.exr', '--frames', '4-6', '--jobs', '1')).code).toBe(0);
+    for (const frame of [4, 5, 6])
+      expect(readFileSync(at(`some.${frame}.exr`)).equals(readFileSync(at(`all.${frame}.exr`)))).toBe(true);
+    expect((await reel('pop.#.exr', '--set', 'ghosts.steady=0')).code).toBe(0);
+    const bare = SIZE * SIZE * 0.05 * ((SIZE - 4) / SIZE);
+    const added = async (prefix: string, frame: number): Promise<number> =>
+      (await lightOf(`${prefix}.${frame}.exr`)) - bare;
+    expect(Math.abs(await added('pop', HIDDEN))).toBeLessThan(0.2);
+    // Four of the five frames about it have the lamp.
+    expect((await added('all', HIDDEN)) / (await added('pop', HIDDEN + 1))).toBeCloseTo(0.8, 1);
+  }, 60_000);
+
+  it('is read from frames that are there: a damaged one does not keep others from being printed', async () => {
+    truncateSync(at('hid.8.exr'), 100);
+    const ended = await reel('bad.#.exr', '--json');
+    expect(ended.code).toBe(3);
+    expect(statuses(ended)).toEqual(
+      Array.from({ length: FRAMES }, (_, k) => `${k + 1} ${k === 7 ? 'failed' : 'printed'}`),
+    );
+    expect(readFileSync(at('bad.2.exr')).equals(readFileSync(at('all.2.exr')))).toBe(true);
+  }, 60_000);
 });
