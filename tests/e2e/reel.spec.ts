@@ -201,7 +201,9 @@ test('the focus is pulled from what is clicked to what is clicked, and follows i
   expect(values.map(Number)).toEqual([0, 0, -3, -3, 0]);
 });
 
-test('the camera shakes over the frames, by as much as it is told, and is held still again', async ({ page }) => {
+test('the camera shakes over the frames, by as much as it is told, and is held still again', async ({
+  page,
+}) => {
   await bringInWalk(page);
   await page.keyboard.press('6');
   await page.getByRole('button', { name: /^Shake/ }).click();
