@@ -27,7 +27,7 @@ export { useKept } from './kept';
 export { stopWatching, useWatchedFolder, watchFolder } from './watch-folder';
 export { takeFrameCameras, takeSceneCamera } from './frame-cameras';
 export { filesAt, holdFrame } from './hold-frame';
-export { knownNearbyLights, nearbyLights, sightHeld, type LookOverTime } from './nearby-lights';
+export { knownNearbyLights, nearbyKeys, nearbyLights, sightHeld, type LookOverTime } from './nearby-lights';
 export { goTo, passBy, reelPlayed } from './playhead';
 export { useSeat } from './seats';
 export { DEMOS } from './demos';

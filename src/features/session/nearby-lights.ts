@@ -34,6 +34,10 @@ function offsetsAt(frame: number, { look, tracks }: LookOverTime): number[] {
   return Array.from({ length: 2 * reach + 1 }, (_, k) => k - reach).filter((offset) => offset !== 0);
 }
 
+/** What tells whether the lights of the frames near one are still the same. */
+export const nearbyKeys = (frame: number, of: LookOverTime): string[] =>
+  offsetsAt(frame, of).map((offset) => keyAt(frame + offset, of));
+
 function gather(frame: number, of: LookOverTime): NearbyLights[] {
   return offsetsAt(frame, of).flatMap((offset) => {
     const lights = known.get(keyAt(frame + offset, of));

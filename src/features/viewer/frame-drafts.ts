@@ -12,6 +12,7 @@ import {
   filesAt,
   holdFrame,
   isOpen,
+  nearbyKeys,
   nearbyLights,
   reelPlayed,
   sightHeld,
@@ -241,6 +242,7 @@ function signatureAt(frame: number): string {
   return JSON.stringify([
     filesAt(frame),
     lookAt(look, tracks, frame),
+    nearbyKeys(frame, { look, tracks }),
     aspects(useDesk.getState()),
     engineStarts,
   ]);
