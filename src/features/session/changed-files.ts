@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { PlateEntry } from '../../core/shot/shot';
+import { useDesk } from '../../state/desk-store';
 import { useShot } from '../../state/shot-store';
 import { takeNewer } from './bring-in';
 import { errorLine, notify } from './notices';
@@ -31,7 +32,8 @@ async function lookAfterFiles(): Promise<void> {
 export function lookAfterOriginals(): void {
   let isLooking = false;
   const look = async (): Promise<void> => {
-    if (isLooking || document.hidden || !hasOriginals()) return;
+    const { playing, dragging } = useDesk.getState();
+    if (isLooking || playing || dragging || document.hidden || !hasOriginals()) return;
     isLooking = true;
     try {
       await lookAfterFiles();
