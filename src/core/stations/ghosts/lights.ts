@@ -43,9 +43,16 @@ export function readsNearbyLights({ ghosts: { on, steady, find, lights } }: Look
 const canBeCovered = ({ coveredBy, space, distance }: LightSettings): boolean =>
   coveredBy === 'picture' || (coveredBy === 'depth' && (space || distance > 0));
 
+type NearbyContext = Pick<StationContext, 'nearbyLights'>;
+
+/** The lights of the frames near one, if they bear on it. */
+const nearbyFor = (look: Look, { nearbyLights }: NearbyContext): NearbyContext['nearbyLights'] =>
+  nearbyLights && nearbyLights.length > 0 && readsNearbyLights(look) ? nearbyLights : undefined;
+
 /** What of the frames near one its lights depend on. */
-export function nearbyKey(look: Look, { nearbyLights }: Pick<StationContext, 'nearbyLights'>): unknown {
-  return nearbyLights && readsNearbyLights(look) && [look.ghosts.steady, nearbyLights];
+export function nearbyKey(look: Look, context: NearbyContext): unknown {
+  const nearby = nearbyFor(look, context);
+  return nearby && [look.ghosts.steady, nearby];
 }
 
 /**
@@ -55,8 +62,9 @@ export function nearbyKey(look: Look, { nearbyLights }: Pick<StationContext, 'ne
 export async function resolveLights(look: Look, context: LightContext): Promise<ResolvedLight[]> {
   const sighted = await sightLights(look, context);
   const { frame } = context.wholePlate ?? context.plate;
-  return context.nearbyLights && readsNearbyLights(look)
-    ? steadyLights(sighted, context.nearbyLights, look.ghosts.steady, frame.width / frame.height)
+  const nearby = nearbyFor(look, context);
+  return nearby
+    ? steadyLights(sighted, nearby, look.ghosts.steady, frame.width / frame.height)
     : sighted.filter(({ isFound, visibility }) => !isFound || visibility > 0);
 }
 
