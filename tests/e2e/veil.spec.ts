@@ -106,6 +106,8 @@ test('a veil begins from a starting point, gets a layer, is looked at as a kerne
   const list = page.getByRole('dialog', { name: 'Reality check' });
   await expect(list.getByRole('region', { name: 'Bloom: Amount' })).toContainText('20 %');
   await expect(list.getByRole('region', { name: 'Feed: Threshold' })).toContainText('everything glows');
+  // What lamps have lost is found a moment later than the rest.
+  await expect(list).toContainText('Lamp cores');
   await list.getByRole('button', { name: 'Bring all back' }).click();
   await expect(list).toContainText('within what real lenses do');
   await page.keyboard.press('Escape');

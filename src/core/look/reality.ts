@@ -61,10 +61,15 @@ export function realityCheck(look: Look, measured: Measured = {}): Finding[] {
   ];
 }
 
-/** The look with findings brought back, as far as settings do it. */
+/** The look with findings brought back, as far as settings do it: of those that change one number, by the one that changes it the most. */
 export function applyRemedies(look: Look, findings: readonly Finding[]): Look {
+  const change = ([path, value]: readonly [string, SettingValue]): number => {
+    const present = getSetting(look, path);
+    return typeof value === 'number' && typeof present === 'number' ? Math.abs(value - present) : 0;
+  };
   return findings
     .flatMap(({ remedy }) => ('changes' in remedy ? remedy.changes : []))
+    .sort((a, b) => change(a) - change(b))
     .reduce((changed, [path, value]) => setSetting(changed, path, value), look);
 }
 
