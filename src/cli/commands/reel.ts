@@ -4,6 +4,7 @@ import { basename, dirname, join, resolve } from 'node:path';
 import { InvalidArgumentError, Option, type Command } from 'commander';
 import { BokeluxError, FileError, SettingError } from '../../core/errors';
 import { framesAmong, nameOfFrame, readFrames, readPattern } from '../../core/image/frame-pattern';
+import { offsetsAround } from '../../core/light/resolved-light';
 import { lookAt, parseTracks, type Tracks } from '../../core/look/tracks';
 import { readsNearbyLights } from '../../core/stations/ghosts/lights';
 import { playedRange } from '../../core/shot/reel';
@@ -148,12 +149,10 @@ function jobsOf(
     return { files: own as string[], element: over as NamedElement[] };
   };
   const filesAround = (frame: number, reach: number): FrameAround[] =>
-    Array.from({ length: 2 * reach + 1 }, (_, k) => k - reach)
-      .filter((offset) => offset !== 0)
-      .flatMap((offset) => {
-        const sources = sourcesAt(frame + offset, true);
-        return sources ? { offset, ...sources } : [];
-      });
+    offsetsAround(reach).flatMap((offset) => {
+      const sources = sourcesAt(frame + offset, true);
+      return sources ? { offset, ...sources } : [];
+    });
   const [jobs, gaps]: [Job[], number[]] = [[], []];
   for (const frame of frames) {
     const sources = sourcesAt(frame, choice === 'hold');

@@ -24,6 +24,10 @@ export interface ResolvedLight {
   veil: number;
 }
 
+/** The frames up to so many before and after one, as offsets from it. */
+export const offsetsAround = (reach: number): number[] =>
+  Array.from({ length: 2 * reach + 1 }, (_, k) => k - reach).filter((offset) => offset !== 0);
+
 /** The lights of a frame near the one that is computed. */
 export interface NearbyLights {
   /** Frames after it; before it, negative. */

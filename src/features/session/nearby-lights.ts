@@ -1,4 +1,4 @@
-import type { NearbyLights, ResolvedLight } from '../../core/light/resolved-light';
+import { offsetsAround, type NearbyLights, type ResolvedLight } from '../../core/light/resolved-light';
 import type { Look } from '../../core/look/look';
 import { lookAt, type Tracks } from '../../core/look/tracks';
 import { lightsKey, readsNearbyLights } from '../../core/stations/ghosts/lights';
@@ -29,9 +29,7 @@ function keyAt(frame: number, { look, tracks }: LookOverTime): string {
 /** The offsets of the frames whose lights bear on one. */
 function offsetsAt(frame: number, { look, tracks }: LookOverTime): number[] {
   const timed = lookAt(look, tracks, frame);
-  if (!readsNearbyLights(timed)) return [];
-  const reach = timed.ghosts.steady;
-  return Array.from({ length: 2 * reach + 1 }, (_, k) => k - reach).filter((offset) => offset !== 0);
+  return readsNearbyLights(timed) ? offsetsAround(timed.ghosts.steady) : [];
 }
 
 /** What tells whether the lights of the frames near one are still the same. */
@@ -47,8 +45,7 @@ function gather(frame: number, of: LookOverTime): NearbyLights[] {
 
 /** The lights of the frames near one, where they are known of all; else none. */
 export function knownNearbyLights(frame: number, of: LookOverTime): NearbyLights[] {
-  const isKnown = offsetsAt(frame, of).every((offset) => known.has(keyAt(frame + offset, of)));
-  return isKnown ? gather(frame, of) : [];
+  return nearbyKeys(frame, of).every((key) => known.has(key)) ? gather(frame, of) : [];
 }
 
 /**
